@@ -1,0 +1,6 @@
+import { applyMatrix } from './lib/matrix';
+
+/** Twin of src/core/ops/balance: one 3x3 matrix. */
+export function px_balance(k: usize, r: usize, g: usize, b: usize, n: i32): void {
+  applyMatrix(k, r, g, b, n);
+}

@@ -1,0 +1,53 @@
+/** What the engine itself does to planes: limiting by the matte, joining mattes, halving, copying out. */
+
+/**
+ * o <- in + m mix (op - in); where m mix is 0 the bits of `in` are copied, where it is 1 the bits of `op`.
+ * m = 0 as an address means a matte of 1 everywhere. Results go to the `op` buffers. Padded buffers.
+ */
+export function blend(ir: usize, ig: usize, ib: usize, r: usize, g: usize, b: usize, m: usize, mix: f32, n: i32): void {
+  const zero = f32x4.splat(0), one = f32x4.splat(1), mixv = f32x4.splat(mix);
+  for (let i: usize = 0, end = <usize>n << 2; i < end; i += 16) {
+    const k = m ? f32x4.mul(v128.load(m + i), mixv) : mixv;
+    const none = f32x4.le(k, zero), all = f32x4.ge(k, one);
+    for (let c = 0; c < 3; c++) {
+      const ip = (c == 0 ? ir : c == 1 ? ig : ib) + i;
+      const op = (c == 0 ? r : c == 1 ? g : b) + i;
+      const a = v128.load(ip), o = v128.load(op);
+      let v = f32x4.add(a, f32x4.mul(k, f32x4.sub(o, a)));
+      v = v128.bitselect(o, v, all);
+      v128.store(op, v128.bitselect(a, v, none));
+    }
+  }
+}
+
+/** True where every value of the run is 0 (padded buffer). */
+export function allZero(m: usize, n: i32): i32 {
+  for (let i: usize = 0, end = <usize>n << 2; i < end; i += 16) if (v128.any_true(f32x4.ne(v128.load(m + i), f32x4.splat(0)))) return 0;
+  return 1;
+}
+
+/** how 0: a <- min(a, b); 1: a <- max(a, b); `not` turns b into 1 - b first. Padded buffers. */
+export function join(a: usize, b: usize, how: i32, not: i32, n: i32): void {
+  const one = f32x4.splat(1);
+  for (let i: usize = 0, end = <usize>n << 2; i < end; i += 16) {
+    let v = v128.load(b + i);
+    if (not) v = f32x4.sub(one, v);
+    const p = v128.load(a + i);
+    v128.store(a + i, how == 0 ? f32x4.pmin(p, v) : how == 1 ? f32x4.pmax(p, v) : v);
+  }
+}
+
+/** Rows y0..y1 of a plane half as large: the mean of 2x2 pixels, an odd last column or row repeated. */
+export function halve(src: usize, dst: usize, w: i32, h: i32, y0: i32, y1: i32): void {
+  const hw = (w + 1) >> 1;
+  for (let y = y0; y < y1; y++) {
+    const a = src + (<usize>(2 * y * w) << 2);
+    const b = 2 * y + 1 < h ? a + (<usize>w << 2) : a;
+    const out = dst + (<usize>(y * hw) << 2);
+    for (let x = 0; x < hw; x++) {
+      const x0 = <usize>(2 * x) << 2;
+      const x1 = 2 * x + 1 < w ? x0 + 4 : x0;
+      store<f32>(out + (<usize>x << 2), 0.25 * (load<f32>(a + x0) + load<f32>(a + x1) + load<f32>(b + x0) + load<f32>(b + x1)));
+    }
+  }
+}

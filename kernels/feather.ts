@@ -1,0 +1,148 @@
+/** Twin of src/core/ops/feather: see there for the method. The box passes agree with it to the bit. */
+const ONE: i32 = 1 << 20;
+
+// @ts-ignore: decorator
+@inline function at(i: i32, n: i32): i32 { return i < 0 ? 0 : i >= n ? n - 1 : i; }
+
+export function area_feather_firH(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
+  const R = <i32>load<f32>(k + 4);
+  const weights = k + 8;
+  // A copy of the row with both ends held, so that the inner loop needs no test.
+  for (let y = y0; y < y1; y++) {
+    const row = src + (<usize>(y * w) << 2);
+    const out = dst + (<usize>(y * w) << 2);
+    const first = load<f32>(row), last = load<f32>(row + (<usize>(w - 1) << 2));
+    for (let j = 0; j < R; j++) store<f32>(scratch + (<usize>j << 2), first);
+    memory.copy(scratch + (<usize>R << 2), row, <usize>w << 2);
+    for (let j = 0; j < R + 4; j++) store<f32>(scratch + (<usize>(R + w + j) << 2), last);
+    const mid = scratch + (<usize>R << 2);
+    let x = 0;
+    for (; x + 4 <= w; x += 4) {
+      const p = mid + (<usize>x << 2);
+      let sum = f32x4.mul(v128.load32_splat(weights), v128.load(p));
+      for (let j = 1; j <= R; j++) {
+        const o = <usize>j << 2;
+        sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(weights + o), f32x4.add(v128.load(p - o), v128.load(p + o))));
+      }
+      v128.store(out + (<usize>x << 2), sum);
+    }
+    for (; x < w; x++) {
+      const p = mid + (<usize>x << 2);
+      let sum: f32 = load<f32>(weights) * load<f32>(p);
+      for (let j = 1; j <= R; j++) {
+        const o = <usize>j << 2;
+        sum += load<f32>(weights + o) * (load<f32>(p - o) + load<f32>(p + o));
+      }
+      store<f32>(out + (<usize>x << 2), sum);
+    }
+  }
+}
+
+export function area_feather_firV(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
+  const R = <i32>load<f32>(k + 4);
+  const weights = k + 8;
+  const one = f32x4.splat(1);
+  for (let y = y0; y < y1; y++) {
+    const out = dst + (<usize>(y * w) << 2);
+    // Row by row, so that memory is read in order: out = w0 row, then out += wj (row - j, row + j).
+    for (let j = 0; j <= R; j++) {
+      const a = src + (<usize>(at(y - j, h) * w) << 2);
+      const b = src + (<usize>(at(y + j, h) * w) << 2);
+      const wj: f32 = load<f32>(weights + (<usize>j << 2));
+      const wv = f32x4.splat(wj);
+      let x = 0;
+      for (; x + 4 <= w; x += 4) {
+        const o = <usize>x << 2;
+        if (j == 0) v128.store(out + o, f32x4.mul(wv, v128.load(a + o)));
+        else v128.store(out + o, f32x4.add(v128.load(out + o), f32x4.mul(wv, f32x4.add(v128.load(a + o), v128.load(b + o)))));
+      }
+      for (; x < w; x++) {
+        const o = <usize>x << 2;
+        if (j == 0) store<f32>(out + o, wj * load<f32>(a + o));
+        else store<f32>(out + o, load<f32>(out + o) + wj * (load<f32>(a + o) + load<f32>(b + o)));
+      }
+    }
+    let x = 0;
+    for (; x + 4 <= w; x += 4) {
+      const o = out + (<usize>x << 2);
+      v128.store(o, f32x4.pmin(v128.load(o), one));
+    }
+    for (; x < w; x++) {
+      const o = out + (<usize>x << 2);
+      const v = load<f32>(o);
+      if (v > 1) store<f32>(o, 1);
+    }
+  }
+}
+
+function boxLine(from: usize, to: usize, n: i32, r: i32): void {
+  const inv: f64 = 1.0 / <f64>(2 * r + 1);
+  let sum: i32 = 0;
+  for (let j = -r; j <= r; j++) sum += load<i32>(from + (<usize>at(j, n) << 2));
+  for (let x = 0; x < n; x++) {
+    store<i32>(to + (<usize>x << 2), <i32>Math.floor(<f64>sum * inv + 0.5));
+    sum += load<i32>(from + (<usize>at(x + r + 1, n) << 2)) - load<i32>(from + (<usize>at(x - r, n) << 2));
+  }
+}
+
+export function area_feather_boxH(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
+  const r1 = <i32>load<f32>(k + 4), r2 = <i32>load<f32>(k + 8), r3 = <i32>load<f32>(k + 12);
+  const other = scratch + (<usize>w << 2);
+  for (let y = y0; y < y1; y++) {
+    const row = src + (<usize>(y * w) << 2);
+    const out = dst + (<usize>(y * w) << 2);
+    for (let x = 0; x < w; x++) {
+      const v = load<f32>(row + (<usize>x << 2));
+      // float64 so that the rounding is the definition's to the bit
+      const q: f64 = v > 0 ? Math.floor(Math.min(<f64>v, 1) * <f64>ONE + 0.5) : 0;
+      store<i32>(scratch + (<usize>x << 2), <i32>q);
+    }
+    boxLine(scratch, other, w, r1);
+    boxLine(other, scratch, w, r2);
+    boxLine(scratch, other, w, r3);
+    for (let x = 0; x < w; x++) store<f32>(out + (<usize>x << 2), <f32>load<i32>(other + (<usize>x << 2)));
+  }
+}
+
+function boxV(r: i32, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32, out: f64): void {
+  const inv: f64 = 1.0 / <f64>(2 * r + 1);
+  for (let x = 0; x < w; x++) store<i32>(scratch + (<usize>x << 2), 0);
+  for (let j = -r; j <= r; j++) {
+    const row = src + (<usize>(at(y0 + j, h) * w) << 2);
+    for (let x = 0; x < w; x++) {
+      const o = <usize>x << 2;
+      store<i32>(scratch + o, load<i32>(scratch + o) + <i32>load<f32>(row + o));
+    }
+  }
+  const inv2 = f64x2.splat(inv), half = f64x2.splat(0.5), out2 = f64x2.splat(out);
+  for (let y = y0; y < y1; y++) {
+    const to = dst + (<usize>(y * w) << 2);
+    const add = src + (<usize>(at(y + r + 1, h) * w) << 2);
+    const sub = src + (<usize>(at(y - r, h) * w) << 2);
+    let x = 0;
+    for (; x + 4 <= w; x += 4) {
+      const o = <usize>x << 2;
+      const sum = v128.load(scratch + o);
+      const lo = f64x2.mul(f64x2.floor(f64x2.add(f64x2.mul(f64x2.convert_low_i32x4_s(sum), inv2), half)), out2);
+      const hi = f64x2.mul(f64x2.floor(f64x2.add(f64x2.mul(f64x2.convert_low_i32x4_s(i64x2.shuffle(sum, sum, 1, 0)), inv2), half)), out2);
+      v128.store(to + o, i64x2.shuffle(f32x4.demote_f64x2_zero(lo), f32x4.demote_f64x2_zero(hi), 0, 2));
+      const d = i32x4.trunc_sat_f32x4_s(f32x4.sub(v128.load(add + o), v128.load(sub + o)));
+      v128.store(scratch + o, i32x4.add(sum, d));
+    }
+    for (; x < w; x++) {
+      const o = <usize>x << 2;
+      const sum = load<i32>(scratch + o);
+      store<f32>(to + o, <f32>(Math.floor(<f64>sum * inv + 0.5) * out));
+      store<i32>(scratch + o, sum + <i32>load<f32>(add + o) - <i32>load<f32>(sub + o));
+    }
+  }
+}
+export function area_feather_boxV1(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
+  boxV(<i32>load<f32>(k + 4), src, dst, scratch, w, h, y0, y1, 1);
+}
+export function area_feather_boxV2(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
+  boxV(<i32>load<f32>(k + 8), src, dst, scratch, w, h, y0, y1, 1);
+}
+export function area_feather_boxV3(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
+  boxV(<i32>load<f32>(k + 12), src, dst, scratch, w, h, y0, y1, 1.0 / <f64>ONE);
+}

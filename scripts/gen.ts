@@ -1,0 +1,48 @@
+/**
+ * Writes what derives from declarations: the registry of operations (from the folders of src/core/ops), the
+ * standalone validators (from the schemas of src/document), and the operations table of docs/operations.md.
+ */
+import { mkdirSync, readdirSync, readFileSync, writeFileSync, existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+const put = (file: string, text: string): void => {
+  mkdirSync(dirname(file), { recursive: true });
+  if (!existsSync(file) || readFileSync(file, 'utf8') !== text) writeFileSync(file, text);
+};
+
+const opsDir = join(root, 'src/core/ops');
+const ids = readdirSync(opsDir, { withFileTypes: true }).filter((d) => d.isDirectory()).map((d) => d.name).sort();
+put(
+  join(opsDir, 'registry.gen.ts'),
+  `// Generated from the folders here by scripts/gen.ts.\nimport type { AnyOp } from '../op/contract';\n${ids.map((id) => `import ${id} from './${id}/index';`).join('\n')}\n\nexport const ops: readonly AnyOp[] = [${ids.join(', ')}];\n`,
+);
+
+const { ops } = (await import(pathToFileURL(join(opsDir, 'registry.gen.ts')).href)) as typeof import('../src/core/ops/registry.gen');
+for (const [i, op] of ops.entries()) if (op.id !== ids[i]) throw new Error(`src/core/ops/${ids[i]} declares the id ${op.id}: both must be the same`);
+const rows = ops.flatMap((op) => [
+  `## ${op.title} (\`${op.id}\`, ${op.kind}, version ${op.version})`, '', op.doc, '', `*Edge cases:* ${op.edge}`, '', `*Sources:* ${op.refs.join('; ')}`, '',
+  '| parameter | default | hard range | usual range | unit | meaning |', '|---|---|---|---|---|---|',
+  ...Object.entries(op.params).map(([name, s]) =>
+    s.kind === 'num' ? `| \`${name}\` | ${s.default} | ${s.min} to ${s.max} | ${s.ui[0]} to ${s.ui[1]} | ${s.unit} | ${s.doc} |` : `| \`${name}\` | ${s.default} | on, off | | | ${s.doc} |`),
+  '',
+]);
+put(join(root, 'docs/operations.md'), `# Operations\n\nWritten by \`npm run gen\` from the declarations in \`src/core/ops\`; do not edit.\n\n${rows.join('\n')}`);
+
+// Standalone validators: Ajv's compile() needs eval, which the Content-Security-Policy forbids.
+const schemaFile = join(root, 'src/document/schema.ts');
+if (existsSync(schemaFile)) {
+  const { Ajv } = await import('ajv');
+  const { default: standaloneCode } = await import('ajv/dist/standalone/index.js');
+  const { projectSchema } = (await import(pathToFileURL(schemaFile).href)) as { projectSchema: object };
+  const ajv = new Ajv({ allErrors: true, verbose: false, strict: true, allowUnionTypes: true, code: { source: true, esm: true } });
+  ajv.addSchema({ ...projectSchema, $id: 'project' });
+  let code = (standaloneCode as unknown as { default: (a: unknown, refs: object) => string }).default(ajv, { validateProject: 'project' });
+  code = code.replace(/const (\w+) = require\("ajv\/dist\/runtime\/ucs2length"\)\.default;/g, 'import $1M from "ajv/dist/runtime/ucs2length.js";\nconst $1 = $1M.default ?? $1M;');
+  code = code.replace(/const (\w+) = require\("ajv\/dist\/runtime\/equal"\)\.default;/g, 'import $1M from "ajv/dist/runtime/equal.js";\nconst $1 = $1M.default ?? $1M;');
+  if (code.includes('require(')) throw new Error('A validator still calls require(): add a rewrite in scripts/gen.ts');
+  put(join(root, 'src/document/validators.gen.js'), code);
+  put(join(root, 'src/document/validators.gen.d.ts'), `import type { ErrorObject } from 'ajv';\nexport declare const validateProject: ((data: unknown) => boolean) & { errors?: ErrorObject[] | null };\n`);
+}
+console.log(`gen: ${ops.length} operations`);

@@ -1,0 +1,31 @@
+/** Order statistics. Every function sorts a copy; NaN entries must be removed before. */
+
+/** Value at share q (0..1) of a sorted array, linear between neighbours. NaN for an empty array. */
+export function quantileSorted(sorted: ArrayLike<number>, q: number): number {
+  const n = sorted.length;
+  if (n === 0) return NaN;
+  const at = Math.min(Math.max(q, 0), 1) * (n - 1);
+  const i = Math.floor(at);
+  const a = sorted[i]!;
+  return i + 1 < n ? a + (sorted[i + 1]! - a) * (at - i) : a;
+}
+
+export function median(values: Float32Array): number {
+  return quantileSorted(values.slice().sort(), 0.5);
+}
+
+/** Median absolute deviation from `centre`, not scaled to a standard deviation (times 1.4826 for that). */
+export function mad(values: Float32Array, centre: number): number {
+  const d = new Float32Array(values.length);
+  for (let i = 0; i < d.length; i++) d[i] = Math.abs(values[i]! - centre);
+  return quantileSorted(d.sort(), 0.5);
+}
+
+/** Cubic Hermite step: 0 at or below a, 1 at or above b. A step at a when a >= b. NaN gives NaN. */
+export function smoothstep(a: number, b: number, x: number): number {
+  if (!(a < b)) return x < a ? 0 : 1;
+  const t = Math.min(Math.max((x - a) / (b - a), 0), 1);
+  return t * t * (3 - 2 * t);
+}
+
+export const clamp = (x: number, lo: number, hi: number): number => Math.min(Math.max(x, lo), hi);

@@ -1,0 +1,113 @@
+/**
+ * The operation contract. An operation declares its parameters once, turns them into a plain block of numbers
+ * (`prepare`, float64 in, float32 out) and works on planar float32 rows. The TypeScript kernel is the definition;
+ * the fast twin in kernels/ reads the same block.
+ *
+ * Limiting by a matte, mixing and the bit-exact surround are not an operation's business: the engine does them.
+ */
+import type { AnyValues, ParamSpecs, StoredValues, Values } from './params';
+
+/** A run of n pixels of a picture. Planes are signal values, usually 0..1, never clamped between steps. */
+export interface PixelRun {
+  r: Float32Array;
+  g: Float32Array;
+  b: Float32Array;
+  n: number;
+}
+/** A run of n matte values, 0..1. */
+export interface MatteRun {
+  m: Float32Array;
+  n: number;
+}
+/** A run of n matte values that lies in row y from column x0; the centre of pixel (x, y) is at (x + 0.5, y + 0.5). */
+export interface ShapeRun extends MatteRun {
+  x0: number;
+  y: number;
+}
+/** A pass of an area step: reads any rows of src, writes rows y0..y1-1 of dst. Both planes are w by h. */
+export interface AreaRun {
+  src: Float32Array;
+  dst: Float32Array;
+  /** At least 4 (w + h) numbers of scratch, so that a pass allocates nothing. */
+  scratch: Int32Array;
+  w: number;
+  h: number;
+  y0: number;
+  y1: number;
+}
+
+export interface Migration {
+  /** Turns parameters of version `from` into version `from + 1`. */
+  from: number;
+  up(stored: StoredValues): StoredValues;
+}
+
+interface OpBase<S extends ParamSpecs> {
+  readonly id: string;
+  readonly title: string;
+  readonly doc: string;
+  readonly version: number;
+  readonly params: S;
+  /** Standards and publications, with section. */
+  readonly refs: readonly string[];
+  /** What NaN, infinity, negatives, values above 1 and zero radius do. */
+  readonly edge: string;
+  readonly migrations: readonly Migration[];
+  prepare(p: Values<S>): Float32Array;
+}
+export interface PixelOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
+  readonly kind: 'pixel';
+  kernel(block: Float32Array, run: PixelRun): void;
+  /** True when the operation changes no pixel. */
+  isNoOp(p: Values<S>): boolean;
+}
+export interface KeyOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
+  readonly kind: 'key';
+  kernel(block: Float32Array, run: PixelRun & MatteRun): void;
+}
+export interface ShapeOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
+  readonly kind: 'shape';
+  kernel(block: Float32Array, run: ShapeRun): void;
+}
+export interface TidyPointOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
+  readonly kind: 'tidy';
+  readonly area: false;
+  kernel(block: Float32Array, run: MatteRun): void;
+  isNoOp(p: Values<S>): boolean;
+}
+export interface TidyAreaOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
+  readonly kind: 'tidy';
+  readonly area: true;
+  /** How far a pixel reaches, in pixels. */
+  haloPx(p: Values<S>): number;
+  /** Passes run one after the other, each over the whole plane; the planes swap between them. */
+  passes(block: Float32Array): readonly string[];
+  kernels: Readonly<Record<string, (block: Float32Array, run: AreaRun) => void>>;
+  isNoOp(p: Values<S>): boolean;
+}
+export type TidyOp<S extends ParamSpecs = ParamSpecs> = TidyPointOp<S> | TidyAreaOp<S>;
+export type AnyOp = PixelOp | KeyOp | ShapeOp | TidyOp;
+
+// The generic parameter types an operation in its own folder; the registry holds it with the parameter type
+// forgotten, since callers there only pass values that `resolve` made from the same declaration.
+export const definePixelOp = <S extends ParamSpecs>(op: Omit<PixelOp<S>, 'kind'>): PixelOp => ({ ...op, kind: 'pixel' }) as unknown as PixelOp;
+export const defineKeyOp = <S extends ParamSpecs>(op: Omit<KeyOp<S>, 'kind'>): KeyOp => ({ ...op, kind: 'key' }) as unknown as KeyOp;
+export const defineShapeOp = <S extends ParamSpecs>(op: Omit<ShapeOp<S>, 'kind'>): ShapeOp => ({ ...op, kind: 'shape' }) as unknown as ShapeOp;
+export const defineTidyPointOp = <S extends ParamSpecs>(op: Omit<TidyPointOp<S>, 'kind' | 'area'>): TidyPointOp =>
+  ({ ...op, kind: 'tidy', area: false }) as unknown as TidyPointOp;
+export const defineTidyAreaOp = <S extends ParamSpecs>(op: Omit<TidyAreaOp<S>, 'kind' | 'area'>): TidyAreaOp =>
+  ({ ...op, kind: 'tidy', area: true }) as unknown as TidyAreaOp;
+
+/** Brings stored parameters of an older version of an operation up to the current one. */
+export function migrateParams(op: Pick<AnyOp, 'id' | 'version' | 'migrations'>, version: number, stored: StoredValues): StoredValues {
+  if (version > op.version) throw new RangeError(`${op.id} has version ${version}, this application knows up to ${op.version}: open it with a newer one`);
+  let s = stored;
+  for (let v = version; v < op.version; v++) {
+    const m = op.migrations.find((x) => x.from === v);
+    if (!m) throw new RangeError(`${op.id} has no migration from version ${v}`);
+    s = m.up(s);
+  }
+  return s;
+}
+
+export type { AnyValues };

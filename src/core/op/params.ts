@@ -1,0 +1,167 @@
+/**
+ * Parameters are declared once, here is how: type, JSON schema, validation, docs row and control all derive
+ * from the declaration in an operation's `params.ts`.
+ */
+export type Unit = 'deg' | 'pct' | 'px' | 'stops' | 'signal' | 'none';
+
+export interface NumSpec {
+  readonly kind: 'num';
+  readonly default: number;
+  /** Hard range: anything outside is an error. */
+  readonly min: number;
+  readonly max: number;
+  /** Usual range of the control. */
+  readonly ui: readonly [number, number];
+  readonly unit: Unit;
+  readonly doc: string;
+  readonly label: string;
+  /** Fine, normal step of the control; coarse is ten normal steps. */
+  readonly step: number;
+}
+export interface BoolSpec {
+  readonly kind: 'bool';
+  readonly default: boolean;
+  readonly doc: string;
+  readonly label: string;
+}
+export type ParamSpec = NumSpec | BoolSpec;
+export type ParamSpecs = Readonly<Record<string, ParamSpec>>;
+
+type NumInit = { default: number; min: number; max: number; ui?: [number, number]; unit?: Unit; doc: string; label: string; step?: number };
+
+export function num(init: NumInit): NumSpec {
+  const ui = init.ui ?? [init.min, init.max];
+  return { kind: 'num', unit: 'none', step: (ui[1] - ui[0]) / 200, ...init, ui };
+}
+export function bool(init: { default: boolean; doc: string; label: string }): BoolSpec {
+  return { kind: 'bool', ...init };
+}
+
+/** Resolved values: every parameter present, keyframes already evaluated. */
+export type Values<S extends ParamSpecs> = { readonly [K in keyof S]: S[K] extends NumSpec ? number : boolean };
+export type AnyValues = Readonly<Record<string, number | boolean>>;
+
+/** A keyframed number. Frames rise strictly; before the first and after the last key the value holds. */
+export interface Keyframed {
+  keys: { frame: number; value: number; ease: 'linear' | 'smooth' | 'hold' }[];
+}
+/** What a document stores for one parameter. */
+export type StoredValue = number | boolean | Keyframed;
+export type StoredValues = Record<string, StoredValue>;
+
+export const isKeyframed = (v: StoredValue | undefined): v is Keyframed => typeof v === 'object' && v !== null;
+
+/** Value at a frame (may be fractional). `smooth` eases with a cubic Hermite step. */
+export function valueAt(v: number | Keyframed, frame: number): number {
+  if (typeof v === 'number') return v;
+  const keys = v.keys;
+  const first = keys[0];
+  if (!first) throw new RangeError('A keyframed value needs at least one key');
+  if (frame <= first.frame) return first.value;
+  for (let i = 1; i < keys.length; i++) {
+    const b = keys[i]!;
+    if (frame < b.frame) {
+      const a = keys[i - 1]!;
+      let t = (frame - a.frame) / (b.frame - a.frame);
+      if (a.ease === 'hold') t = 0;
+      else if (a.ease === 'smooth') t = t * t * (3 - 2 * t);
+      return a.value + (b.value - a.value) * t;
+    }
+  }
+  return keys[keys.length - 1]!.value;
+}
+
+/** Defaults of a declaration. */
+export function defaultsOf<S extends ParamSpecs>(specs: S): Values<S> {
+  return Object.fromEntries(Object.entries(specs).map(([k, s]) => [k, s.default])) as Values<S>;
+}
+
+/** One fault in given parameters, with a path that a message can show. */
+export interface ParamFault {
+  path: string;
+  message: string;
+}
+
+/**
+ * Resolves stored values at a frame: absent ones take their default, unknown names, wrong types and values out of
+ * the hard range are faults.
+ */
+export function tryResolve<S extends ParamSpecs>(specs: S, stored: Readonly<StoredValues>, frame = 0): { values: Values<S>; faults: ParamFault[] } {
+  const faults: ParamFault[] = [];
+  const out: Record<string, number | boolean> = {};
+  for (const name of Object.keys(stored)) if (!(name in specs)) faults.push({ path: name, message: 'is not a parameter of this operation' });
+  for (const [name, spec] of Object.entries(specs)) {
+    const given = stored[name];
+    out[name] = spec.default;
+    if (given === undefined) continue;
+    if (spec.kind === 'bool') {
+      if (typeof given === 'boolean') out[name] = given;
+      else faults.push({ path: name, message: 'must be true or false' });
+      continue;
+    }
+    if (typeof given === 'boolean' || given === null || (typeof given === 'object' && !Array.isArray(given.keys))) {
+      faults.push({ path: name, message: 'must be a number or keyframes' });
+      continue;
+    }
+    if (typeof given === 'object' && given.keys.length === 0) {
+      faults.push({ path: name, message: 'has no keyframes' });
+      continue;
+    }
+    const v = valueAt(given, frame);
+    if (!Number.isFinite(v) || v < spec.min || v > spec.max) faults.push({ path: name, message: `must lie in ${spec.min} to ${spec.max}` });
+    else out[name] = v;
+  }
+  return { values: out as Values<S>, faults };
+}
+
+/** Like `tryResolve`, but throws a RangeError that names the parameter. */
+export function resolve<S extends ParamSpecs>(specs: S, stored: Readonly<StoredValues>, frame = 0): Values<S> {
+  const { values, faults } = tryResolve(specs, stored, frame);
+  if (faults[0]) throw new RangeError(`${faults[0].path} ${faults[0].message}`);
+  return values;
+}
+
+/** JSON schema of the stored form of a declaration. */
+export function schemaOf(specs: ParamSpecs): object {
+  const properties: Record<string, object> = {};
+  for (const [name, s] of Object.entries(specs)) {
+    properties[name] =
+      s.kind === 'bool'
+        ? { type: 'boolean', default: s.default }
+        : {
+            anyOf: [
+              { type: 'number', minimum: s.min, maximum: s.max },
+              {
+                type: 'object',
+                required: ['keys'],
+                additionalProperties: false,
+                properties: {
+                  keys: {
+                    type: 'array',
+                    minItems: 1,
+                    items: {
+                      type: 'object',
+                      required: ['frame', 'value', 'ease'],
+                      additionalProperties: false,
+                      properties: {
+                        frame: { type: 'number' },
+                        value: { type: 'number', minimum: s.min, maximum: s.max },
+                        ease: { enum: ['linear', 'smooth', 'hold'] },
+                      },
+                    },
+                  },
+                },
+              },
+            ],
+          };
+  }
+  return { type: 'object', additionalProperties: false, properties };
+}
+
+/** Lengths in pixels follow the size of the picture: values of unit `px` are multiplied by `scale`. */
+export function scalePx<S extends ParamSpecs>(specs: S, values: Values<S>, scale: number): Values<S> {
+  if (scale === 1) return values;
+  const out: Record<string, number | boolean> = { ...values };
+  for (const [name, s] of Object.entries(specs)) if (s.kind === 'num' && s.unit === 'px') out[name] = (values[name] as number) * scale;
+  return out as Values<S>;
+}

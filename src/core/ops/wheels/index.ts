@@ -1,0 +1,60 @@
+import { definePixelOp } from '../../op/contract';
+import type { PixelRun } from '../../op/contract';
+import { CB_DIV, CR_DIV, G_CB, G_CR } from '../../color/ycbcr';
+import { params } from './params';
+
+/** Channel values of a colour push given in % chroma. */
+const push = (cbPct: number, crPct: number): [number, number, number] => {
+  const cb = cbPct / 200;
+  const cr = crPct / 200;
+  return [CR_DIV * cr, G_CB * cb + G_CR * cr, CB_DIV * cb];
+};
+
+/**
+ * Per channel: v = in + offset; v = v + lift (1 - v); v = v gain; v > 0: v = v^(1/gamma).
+ * Values at or below 0 skip the power, as the no-clamp form of ASC CDL does.
+ */
+function kernel(block: Float32Array, { r, g, b, n }: PixelRun): void {
+  for (let c = 0; c < 3; c++) {
+    const p = c === 0 ? r : c === 1 ? g : b;
+    const a = block[c * 3]!;
+    const k = block[c * 3 + 1]!;
+    const e = block[c * 3 + 2]!;
+    if (e === 1) for (let i = 0; i < n; i++) p[i] = a + k * p[i]!;
+    else
+      for (let i = 0; i < n; i++) {
+        const v = a + k * p[i]!;
+        p[i] = v > 0 ? v ** e : v;
+      }
+  }
+}
+
+export default definePixelOp<typeof params>({
+  id: 'wheels',
+  title: 'Wheels',
+  doc: 'Lift, gamma, gain and offset, each a colour push and a level. Per channel: v = in + offset; v += lift (1 - v); v *= gain; v = v^(1/gamma) where v > 0.',
+  version: 1,
+  params,
+  refs: ['common practice: lift/gamma/gain/offset; the order is stated in the documentation', 'ASC CDL 1.2: power without clamping'],
+  edge: 'Nothing clamps. At or below 0 the power is skipped; NaN stays NaN; +infinity stays +infinity for a positive gain.',
+  migrations: [],
+  /** Block, per channel: a, k, 1/gamma, with v = a + k in folding offset, lift and gain into one line. */
+  prepare(p) {
+    const lift = push(p.liftCb, p.liftCr);
+    const gamma = push(p.gammaCb, p.gammaCr);
+    const gain = push(p.gainCb, p.gainCr);
+    const offset = push(p.offsetCb, p.offsetCr);
+    const out = new Float32Array(9);
+    for (let c = 0; c < 3; c++) {
+      const o = offset[c]! + p.offsetLevel / 100;
+      const l = lift[c]! + p.liftLevel / 100;
+      const g = Math.max(0, 1 + gain[c]! + p.gainLevel / 100);
+      out[c * 3] = (o * (1 - l) + l) * g;
+      out[c * 3 + 1] = (1 - l) * g;
+      out[c * 3 + 2] = 2 ** -(gamma[c]! + p.gammaLevel / 100);
+    }
+    return out;
+  },
+  kernel,
+  isNoOp: (p) => Object.values(p).every((v) => v === 0),
+});

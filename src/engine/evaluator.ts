@@ -1,0 +1,282 @@
+/**
+ * Runs steps over a picture, stage by stage, each stage in row bands and cached by what it depends on. Moving a
+ * correction's slider renews only its last stage; moving a shape never renews a key.
+ */
+import { ops } from '../core/ops/registry.gen';
+import type { BlockStep, Step } from '../core/graph/plan';
+import { SCOPE_SIZE } from '../core/scopes/reduce';
+import { Arena } from './memory';
+import type { Pool } from './pool';
+import { scratchBytes } from './tasks';
+
+export interface Planes {
+  r: number;
+  g: number;
+  b: number;
+  w: number;
+  h: number;
+  /** What the planes depend on: equal keys, equal bits. */
+  key: string;
+}
+export interface Matte {
+  at: number;
+  key: string;
+}
+export interface StepResult {
+  id: string;
+  input: Planes;
+  out: Planes;
+  /** Null: the whole picture. */
+  matte: Matte | null;
+  /** The region before tidying, for the same picture; null for the whole picture. */
+  region: Matte | null;
+}
+export interface Result {
+  source: Planes;
+  out: Planes;
+  steps: Map<string, StepResult>;
+}
+
+/** Thrown between stages when newer work has been asked for. */
+export class Stale extends Error {
+  override name = 'Stale';
+}
+
+interface Entry {
+  at: number[];
+  bytes: number;
+  used: number;
+}
+
+export class Evaluator {
+  private cache = new Map<string, Entry>();
+  private names = new Map<string, string>();
+  private tick = 0;
+  private pinned = new Set<string>();
+  private scratchSize = 0;
+  private scratchAt: number[] = [];
+  /** How many stages were computed rather than found; tests and the benchmark read it. */
+  computed: string[] = [];
+
+  constructor(
+    readonly arena: Arena,
+    readonly pool: Pool,
+    /** Bytes of cached planes to keep. */
+    private readonly budget: number,
+    /** Throws Stale when the work is no longer wanted. */
+    public check: () => void = () => {},
+  ) {}
+
+  /** Short names for long keys: a key names its inputs' keys, and would double with every correction. */
+  private short(key: string): string {
+    let s = this.names.get(key);
+    if (!s) this.names.set(key, (s = `#${this.names.size}`));
+    return s;
+  }
+
+  private ensureScratch(w: number, h: number): void {
+    const need = scratchBytes(w, h);
+    if (need <= this.scratchSize) return;
+    this.scratchAt.forEach((a) => this.arena.release(a));
+    this.scratchAt = Array.from({ length: this.pool.threads }, () => this.arena.alloc(need));
+    this.scratchSize = need;
+    this.pool.setScratch(this.scratchAt);
+  }
+
+  /** Cached buffers for `key`, filled by `fill` when new. */
+  private stage(key: string, sizes: number[], fill: (at: number[]) => void): number[] {
+    const hit = this.cache.get(key);
+    this.pinned.add(key);
+    if (hit) {
+      hit.used = ++this.tick;
+      return hit.at;
+    }
+    this.check();
+    const bytes = sizes.reduce((a, b) => a + b, 0);
+    this.makeRoom(bytes);
+    const at: number[] = [];
+    try {
+      for (const s of sizes) at.push(this.arena.alloc(s));
+      fill(at);
+    } catch (e) {
+      at.forEach((a) => this.arena.release(a));
+      throw e;
+    }
+    this.cache.set(key, { at, bytes, used: ++this.tick });
+    this.computed.push(key.slice(0, key.indexOf('|') < 0 ? undefined : key.indexOf('|')));
+    return at;
+  }
+
+  private makeRoom(bytes: number): void {
+    let held = 0;
+    for (const e of this.cache.values()) held += e.bytes;
+    if (held + bytes <= this.budget) return;
+    const old = [...this.cache.entries()].filter(([k]) => !this.pinned.has(k)).sort((a, b) => a[1].used - b[1].used);
+    for (const [k, e] of old) {
+      if (held + bytes <= this.budget) return;
+      this.drop(k, e);
+      held -= e.bytes;
+    }
+  }
+  private drop(key: string, e: Entry): void {
+    e.at.forEach((a) => this.arena.release(a));
+    this.cache.delete(key);
+  }
+
+  /** Marks the beginning of a piece of work: what it touches is not thrown out before the next begins. */
+  begin(): void {
+    this.pinned.clear();
+    this.computed = [];
+  }
+
+  /** Planes of a picture, filled by the caller. */
+  load(key: string, w: number, h: number, fill: (r: Float32Array, g: Float32Array, b: Float32Array) => void): Planes {
+    this.ensureScratch(w, h);
+    const n = w * h;
+    const [r, g, b] = this.stage(`source|${key}`, [n * 4, n * 4, n * 4], (at) => fill(this.arena.f32(at[0]!, n), this.arena.f32(at[1]!, n), this.arena.f32(at[2]!, n)));
+    return { r: r!, g: g!, b: b!, w, h, key: this.short(`source|${key}`) };
+  }
+
+  /** The same planes at half the size. */
+  halvePlanes(p: Planes): Planes {
+    const w = (p.w + 1) >> 1;
+    const h = (p.h + 1) >> 1;
+    const [r, g, b] = this.stage(`half|${p.key}`, [w * h * 4, w * h * 4, w * h * 4], (at) => {
+      [p.r, p.g, p.b].forEach((src, c) => this.pool.run('halve', h, [p.w, p.h, src, at[c]!]));
+    });
+    return { r: r!, g: g!, b: b!, w, h, key: this.short(`half|${p.key}`) };
+  }
+  halveMatte(m: Matte, w: number, h: number): Matte {
+    const hw = (w + 1) >> 1;
+    const hh = (h + 1) >> 1;
+    const [at] = this.stage(`half|${m.key}`, [hw * hh * 4], (a) => this.pool.run('halve', hh, [w, h, m.at, a[0]!]));
+    return { at: at!, key: this.short(`half|${m.key}`) };
+  }
+
+  private blocks(steps: readonly BlockStep[], use: (at: number[]) => void): void {
+    const at: number[] = [];
+    try {
+      for (const s of steps) {
+        const p = this.arena.alloc(Math.max(256, s.block.byteLength));
+        at.push(p);
+        this.arena.f32(p, s.block.length).set(s.block);
+      }
+      use(at);
+    } finally {
+      at.forEach((a) => this.arena.release(a));
+    }
+  }
+
+  private region(step: Step, input: Planes, origin: readonly [number, number]): Matte {
+    const n = input.w * input.h;
+    const place = origin[0] || origin[1] ? `@${origin[0]},${origin[1]}` : '';
+    const planeOf = (t: Step['terms'][number]): Matte => {
+      const id = ops[t.opIndex]!.id;
+      const from = t.kind === 'key' ? input.key : `${input.w}x${input.h}${place}`;
+      const key = `${t.kind}|${from}|${id}:${Array.from(t.block).join(',')}`;
+      const [at] = this.stage(key, [n * 4], (a) =>
+        this.blocks([t], ([block]) => {
+          if (t.kind === 'key') this.pool.run('key', input.h, [input.w, input.r, input.g, input.b, a[0]!, t.opIndex, block!]);
+          else this.pool.run('shape', input.h, [input.w, a[0]!, t.opIndex, block!, origin[0], origin[1]]);
+        }),
+      );
+      return { at: at!, key: this.short(key) };
+    };
+    const parts = step.terms.map(planeOf);
+    if (parts.length === 1 && !step.terms[0]!.not) return parts[0]!;
+    const key = `region|${parts.map((p, i) => `${step.terms[i]!.join}${step.terms[i]!.not ? '!' : ''}${p.key}`).join(';')}`;
+    const [at] = this.stage(key, [n * 4], (a) =>
+      parts.forEach((p, i) => {
+        const t = step.terms[i]!;
+        this.pool.run('join', input.h, [input.w, a[0]!, p.at, i === 0 ? 2 : t.join === 'and' ? 0 : 1, t.not ? 1 : 0]);
+      }),
+    );
+    return { at: at!, key: this.short(key) };
+  }
+
+  private tidy(step: Step, region: Matte, w: number, h: number): Matte {
+    let m = region;
+    for (const t of step.tidy) {
+      const op = ops[t.opIndex]!;
+      const key = `tidy|${m.key}|${op.id}:${Array.from(t.block).join(',')}`;
+      const from = m;
+      const [at] = this.stage(key, [w * h * 4], (a) =>
+        this.blocks([t], ([block]) => {
+          if (op.kind !== 'tidy') throw new Error(`${op.id} is not a tidy step`);
+          if (!op.area) {
+            this.pool.run('tidyPoint', h, [w, from.at, a[0]!, t.opIndex, block!]);
+            return;
+          }
+          const passes = op.passes(t.block);
+          const spare = passes.length > 1 ? this.arena.alloc(w * h * 4) : 0;
+          try {
+            // The last pass must land in a[0]: count back from it.
+            let src = from.at;
+            passes.forEach((_, i) => {
+              this.check();
+              const dst = (passes.length - 1 - i) % 2 === 0 ? a[0]! : spare;
+              this.pool.run('tidyArea', h, [w, h, src, dst, t.opIndex, block!, i]);
+              src = dst;
+            });
+          } finally {
+            if (spare) this.arena.release(spare);
+          }
+        }),
+      );
+      m = { at: at!, key: this.short(key) };
+    }
+    return m;
+  }
+
+  /**
+   * Runs the steps over a picture. `focus` names a step whose matte is wanted even when the step changes nothing.
+   * `origin` is where the planes lie in the picture, for a window of it.
+   */
+  run(source: Planes, steps: readonly Step[], opts: { focus?: string; origin?: readonly [number, number] } = {}): Result {
+    this.ensureScratch(source.w, source.h);
+    const { w, h } = source;
+    const results = new Map<string, StepResult>();
+    let cur = source;
+    for (const step of steps) {
+      const input = cur;
+      let matte: Matte | null = null;
+      let region: Matte | null = null;
+      if (step.terms.length > 0 && (step.on || step.id === opts.focus)) {
+        region = this.region(step, input, opts.origin ?? [0, 0]);
+        matte = this.tidy(step, region, w, h);
+      }
+      if (step.on) {
+        const key = `out|${input.key}|${matte?.key ?? '1'}|${step.chainKey}`;
+        const n = w * h * 4;
+        const [r, g, b] = this.stage(key, [n, n, n], (at) =>
+          this.blocks(step.chain, (blocks) =>
+            this.pool.run('chain', h, [w, input.r, input.g, input.b, at[0]!, at[1]!, at[2]!, matte?.at ?? 0, step.mix, step.chain.length, ...step.chain.flatMap((s, i) => [s.opIndex, blocks[i]!])]),
+          ),
+        );
+        cur = { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
+      }
+      results.set(step.id, { id: step.id, input, out: cur, matte, region });
+    }
+    return { source, out: cur, steps: results };
+  }
+
+  /** Scope counts of planes; `matte` limits them to where it is above one half. */
+  scopes(p: Planes, matte: Matte | null, stride: number, skinLineDeg: number): Uint32Array {
+    const bands = this.pool.threads;
+    const key = `scopes|${p.key}|${matte?.key ?? ''}|${stride}|${skinLineDeg}`;
+    const [at] = this.stage(key, [SCOPE_SIZE * 4], (a) => {
+      const pieces = this.arena.alloc(bands * SCOPE_SIZE * 4);
+      try {
+        this.arena.u32(pieces, bands * SCOPE_SIZE).fill(0);
+        this.pool.run('scope', p.h, [p.w, p.r, p.g, p.b, matte?.at ?? 0, stride, skinLineDeg, pieces, p.h, bands]);
+        const all = this.arena.u32(pieces, bands * SCOPE_SIZE);
+        const sum = this.arena.u32(a[0]!, SCOPE_SIZE);
+        sum.set(all.subarray(0, SCOPE_SIZE));
+        for (let t = 1; t < bands; t++) for (let i = 0; i < SCOPE_SIZE; i++) sum[i]! += all[t * SCOPE_SIZE + i]!;
+      } finally {
+        this.arena.release(pieces);
+      }
+    });
+    return this.arena.u32(at!, SCOPE_SIZE).slice();
+  }
+}

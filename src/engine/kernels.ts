@@ -1,0 +1,61 @@
+/**
+ * One calling convention for both kinds of kernels: addresses in a WebAssembly memory. `wasmKernels` are the SIMD
+ * twins; `tsKernels` run the definitions, for parity tests and where WebAssembly SIMD is missing.
+ */
+import { ops } from '../core/ops/registry.gen';
+import type { AreaRun } from '../core/op/contract';
+
+export type Kernels = Readonly<Record<string, (...args: number[]) => number | void>>;
+
+export async function wasmKernels(bytes: BufferSource, memory: WebAssembly.Memory): Promise<Kernels> {
+  const { instance } = await WebAssembly.instantiate(bytes, { env: { memory, abort: () => { throw new Error('A kernel stopped'); } } });
+  return instance.exports as unknown as Kernels;
+}
+
+export function tsKernels(memory: WebAssembly.Memory): Kernels {
+  const f = (at: number, n: number): Float32Array => new Float32Array(memory.buffer, at, n) as Float32Array;
+  const block = (at: number): Float32Array => f(at, 64);
+  const out: Record<string, (...args: number[]) => number | void> = {};
+  for (const op of ops) {
+    if (op.kind === 'pixel') out[`px_${op.id}`] = (k, r, g, b, n) => op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), n: n! });
+    else if (op.kind === 'key') out[`key_${op.id}`] = (k, r, g, b, m, n) => op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), m: f(m!, n!), n: n! });
+    else if (op.kind === 'shape') out[`shape_${op.id}`] = (k, m, x0, y, n) => op.kernel(block(k!), { m: f(m!, n!), x0: x0!, y: y!, n: n! });
+    else if (!op.area) out[`tidy_${op.id}`] = (k, m, n) => op.kernel(block(k!), { m: f(m!, n!), n: n! });
+    else
+      for (const [pass, kernel] of Object.entries(op.kernels))
+        out[`area_${op.id}_${pass}`] = (k, src, dst, scratch, w, h, y0, y1) => {
+          const run: AreaRun = { src: f(src!, w! * h!), dst: f(dst!, w! * h!), scratch: new Int32Array(memory.buffer, scratch!, 4 * (w! + h!)), w: w!, h: h!, y0: y0!, y1: y1! };
+          kernel(block(k!), run);
+        };
+  }
+  out['blend'] = (ir, ig, ib, r, g, b, m, mix, n) => {
+    const matte = m ? f(m, n!) : null;
+    const pairs = [[ir, r], [ig, g], [ib, b]].map(([i, o]) => [f(i!, n!), f(o!, n!)] as const);
+    for (let i = 0; i < n!; i++) {
+      const k = matte ? Math.fround(matte[i]! * mix!) : mix!;
+      for (const [inp, op] of pairs) op[i] = k <= 0 ? inp[i]! : k >= 1 ? op[i]! : inp[i]! + k * (op[i]! - inp[i]!);
+    }
+  };
+  out['allZero'] = (m, n) => (f(m!, n!).every((v) => v === 0) ? 1 : 0);
+  out['join'] = (a, b, how, not, n) => {
+    const p = f(a!, n!);
+    const q = f(b!, n!);
+    for (let i = 0; i < n!; i++) {
+      const v = not ? 1 - q[i]! : q[i]!;
+      p[i] = how === 0 ? Math.min(p[i]!, v) : how === 1 ? Math.max(p[i]!, v) : v;
+    }
+  };
+  out['halve'] = (src, dst, w, h, y0, y1) => {
+    const hw = (w! + 1) >> 1;
+    const s = f(src!, w! * h!);
+    const d = f(dst!, hw * ((h! + 1) >> 1));
+    for (let y = y0!; y < y1!; y++)
+      for (let x = 0; x < hw; x++) {
+        const a = 2 * y * w!;
+        const b = 2 * y + 1 < h! ? a + w! : a;
+        const x1 = 2 * x + 1 < w! ? 2 * x + 1 : 2 * x;
+        d[y * hw + x] = 0.25 * (s[a + 2 * x]! + s[a + x1]! + s[b + 2 * x]! + s[b + x1]!);
+      }
+  };
+  return out;
+}

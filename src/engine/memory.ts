@@ -1,0 +1,91 @@
+/** Planes in one WebAssembly memory: a first-fit allocator in whole 64-byte units. */
+
+const UNIT = 64;
+const PAGE = 65536;
+/** The kernels keep no data; the first page is theirs all the same. */
+const BASE = PAGE;
+
+export class OutOfMemory extends Error {
+  override name = 'OutOfMemory';
+}
+
+export class Arena {
+  /** Free pieces by address, joined where they touch. */
+  private free: { at: number; size: number }[] = [];
+  private sizes = new Map<number, number>();
+  private end: number;
+  used = 0;
+
+  constructor(
+    readonly memory: WebAssembly.Memory,
+    /** Most bytes that may be in use. */
+    readonly limit: number,
+  ) {
+    this.end = BASE;
+  }
+
+  /** Address of `bytes` of memory, a multiple of 64, plus room for one padded vector. Contents are whatever was there. */
+  alloc(bytes: number): number {
+    const size = Math.ceil((bytes + 16) / UNIT) * UNIT;
+    const i = this.free.findIndex((f) => f.size >= size);
+    let at: number;
+    if (i >= 0) {
+      const f = this.free[i]!;
+      at = f.at;
+      if (f.size === size) this.free.splice(i, 1);
+      else this.free[i] = { at: f.at + size, size: f.size - size };
+    } else {
+      at = this.end;
+      const need = at + size;
+      if (need > this.limit) throw new OutOfMemory(`The picture and its corrections need more than ${Math.round(this.limit / 2 ** 20)} MB`);
+      const have = this.memory.buffer.byteLength;
+      // Growing by at least 16 MB keeps the number of growths small: each one renews every view.
+      if (need > have) {
+        const pages = Math.ceil((need - have) / PAGE);
+        try {
+          this.memory.grow(Math.max(pages, Math.min(256, Math.floor((this.limit - have) / PAGE))));
+        } catch {
+          try {
+            this.memory.grow(pages);
+          } catch {
+            throw new OutOfMemory('The browser gives no more memory: close other tabs or use a smaller picture');
+          }
+        }
+      }
+      this.end = need;
+    }
+    this.sizes.set(at, size);
+    this.used += size;
+    return at;
+  }
+
+  release(at: number): void {
+    const size = this.sizes.get(at);
+    if (size === undefined) throw new RangeError(`No piece of memory begins at ${at}`);
+    this.sizes.delete(at);
+    this.used -= size;
+    let i = this.free.findIndex((f) => f.at > at);
+    if (i < 0) i = this.free.length;
+    this.free.splice(i, 0, { at, size });
+    for (const j of [i, i - 1]) {
+      const a = this.free[j];
+      const b = this.free[j + 1];
+      if (a && b && a.at + a.size === b.at) this.free.splice(j, 2, { at: a.at, size: a.size + b.size });
+    }
+    const last = this.free[this.free.length - 1];
+    if (last && last.at + last.size === this.end) {
+      this.free.pop();
+      this.end = last.at;
+    }
+  }
+
+  f32(at: number, n: number): Float32Array<ArrayBufferLike> {
+    return new Float32Array(this.memory.buffer, at, n);
+  }
+  u32(at: number, n: number): Uint32Array<ArrayBufferLike> {
+    return new Uint32Array(this.memory.buffer, at, n);
+  }
+  u8(at: number, n: number): Uint8Array<ArrayBufferLike> {
+    return new Uint8Array(this.memory.buffer, at, n);
+  }
+}

@@ -1,0 +1,303 @@
+/** What the engine can be asked for, on one thread's behalf: the worker and the command line both drive this. */
+import { ops } from '../core/ops/registry.gen';
+import { transferCurves } from '../core/color/transfer';
+import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../core/color/ycbcr';
+import { compile } from '../core/graph/plan';
+import type { CorrectionSpec, Step } from '../core/graph/plan';
+import { newUse } from '../core/graph/plan.defaults';
+import { bringToLine, CannotBring } from '../core/skin/bringToLine';
+import type { Push } from '../core/skin/bringToLine';
+import { fitKey } from '../core/skin/fitKey';
+import type { KeyFit } from '../core/skin/fitKey';
+import { clipBox, readPatch } from '../core/skin/reading';
+import type { Box, Reading } from '../core/skin/reading';
+import { surroundFigures } from '../core/skin/surround';
+import type { SurroundFigures } from '../core/skin/surround';
+import { encodePlanes } from '../media/encode';
+import type { DecodedPicture } from '../media/decode';
+import type { Distributions, LutReply, PatchReadings, PickReply, RenderReply, RenderRequest, SampleArea, ShotState, SolveReply, SolveRequest, View } from '../protocol/messages';
+import { Evaluator } from './evaluator';
+import type { Matte, Planes, Result } from './evaluator';
+import { bakeLut } from './lut';
+import { compareModes, viewModes } from './viewBand';
+
+/** A draft is computed at the first halving with at most this many pixels: the view's resolution, or half of it. */
+const DRAFT_PIXELS = 560_000;
+
+export class MissingPicture extends Error {
+  override name = 'MissingPicture';
+}
+
+export class Session {
+  private pictures = new Map<string, DecodedPicture>();
+
+  constructor(readonly ev: Evaluator) {}
+
+  /** Keeps a decoded picture; the three opened last stay. */
+  open(id: string, p: DecodedPicture): void {
+    this.pictures.delete(id);
+    this.pictures.set(id, p);
+    while (this.pictures.size > 3) this.pictures.delete(this.pictures.keys().next().value!);
+  }
+  has(id: string): boolean {
+    return this.pictures.has(id);
+  }
+  picture(id: string): DecodedPicture {
+    const p = this.pictures.get(id);
+    if (!p) throw new MissingPicture(id);
+    // Most recently used last.
+    this.pictures.delete(id);
+    this.pictures.set(id, p);
+    return p;
+  }
+
+  private full(id: string): Planes {
+    const p = this.picture(id);
+    return this.ev.load(id, p.width, p.height, (r, g, b) => {
+      const k = p.bits === 16 ? 1 / 65535 : 1 / 255;
+      for (let i = 0, n = p.width * p.height; i < n; i++) {
+        r[i] = p.rgb[3 * i]! * k;
+        g[i] = p.rgb[3 * i + 1]! * k;
+        b[i] = p.rgb[3 * i + 2]! * k;
+      }
+    });
+  }
+  private level(id: string, most: number): { planes: Planes; scale: number } {
+    let planes = this.full(id);
+    let level = 0;
+    while (planes.w * planes.h > most) {
+      planes = this.ev.halvePlanes(planes);
+      level++;
+    }
+    return { planes, scale: 2 ** -level };
+  }
+  /** Runs a shot at full resolution. */
+  private run(shot: ShotState, focus?: string): Result {
+    this.ev.begin();
+    return this.ev.run(this.full(shot.pictureId), compile(shot.corrections, shot.frame, 1), focus === undefined ? {} : { focus });
+  }
+  private f32(p: { w: number; h: number }, at: number): Float32Array {
+    return this.ev.arena.f32(at, p.w * p.h);
+  }
+  private rgb(p: Planes): { r: Float32Array; g: Float32Array; b: Float32Array } {
+    return { r: this.f32(p, p.r), g: this.f32(p, p.g), b: this.f32(p, p.b) };
+  }
+  private read(p: Planes, box: Box, line: number): Reading | null {
+    const { r, g, b } = this.rgb(p);
+    return readPatch(r, g, b, p.w, box, line);
+  }
+
+  render(q: RenderRequest): RenderReply {
+    const t0 = performance.now();
+    this.ev.begin();
+    const { planes, scale } = this.level(q.shot.pictureId, q.quality === 'draft' ? DRAFT_PIXELS : Infinity);
+    const focus = q.focus ?? undefined;
+    const result = this.ev.run(planes, compile(q.shot.corrections, q.shot.frame, scale), focus === undefined ? {} : { focus });
+    const step = q.focus ? result.steps.get(q.focus) : undefined;
+    const rgba = this.view(result, step?.matte ?? null, step?.input ?? result.source, q.view, scale);
+    const scopes = this.ev.scopes(result.out, q.scopesOver === 'region' ? (step?.matte ?? null) : null, q.quality === 'draft' ? 2 : 1, q.skinLineDeg);
+    const readings: PatchReadings[] = q.patches.map(({ id, box }) => {
+      const b: Box = { x: box.x * scale, y: box.y * scale, w: box.w * scale, h: box.h * scale };
+      const before = this.read(result.source, b, q.skinLineDeg);
+      return { id, before, after: result.out === result.source ? before : this.read(result.out, b, q.skinLineDeg) };
+    });
+    return { rgba, w: q.view.w, h: q.view.h, quality: q.quality, scopes, readings, ms: performance.now() - t0, computed: this.ev.computed };
+  }
+
+  private view(result: Result, matte: Matte | null, input: Planes, v: View, planeScale: number): Uint8ClampedArray<ArrayBuffer> {
+    let { out, source } = result;
+    let scale = v.scale / planeScale;
+    let offX = v.offX * planeScale;
+    let offY = v.offY * planeScale;
+    let wipe = v.wipeX * planeScale;
+    // Halving before sampling, so that no pixel is skipped. A change map is not averaged: one changed pixel must show.
+    while (scale <= 0.5 && v.mode !== 'change') {
+      const same = out === source;
+      if (matte) matte = this.ev.halveMatte(matte, source.w, source.h);
+      source = this.ev.halvePlanes(source);
+      out = same ? source : this.ev.halvePlanes(out);
+      input = source;
+      scale *= 2;
+      offX /= 2;
+      offY /= 2;
+      wipe /= 2;
+    }
+    const at = this.ev.arena.alloc(v.w * v.h * 4);
+    try {
+      this.ev.pool.run('view', v.h, [
+        v.w, v.h, at, viewModes.indexOf(v.mode), compareModes.indexOf(v.compare), wipe, source.w, source.h, scale, offX, offY, scale >= 2 ? 1 : 0,
+        out.r, out.g, out.b, source.r, source.g, source.b, matte?.at ?? 0, input.r, input.g, input.b,
+      ]);
+      return new Uint8ClampedArray(this.ev.arena.u8(at, v.w * v.h * 4));
+    } finally {
+      this.ev.arena.release(at);
+    }
+  }
+
+  pick(shot: ShotState, x: number, y: number): PickReply | null {
+    this.ev.begin();
+    // The draft level is in the cache while the pointer moves; a pixel of it is what the eye sees.
+    const p = this.picture(shot.pictureId);
+    if (x < 0 || y < 0 || x >= p.width || y >= p.height) return null;
+    const res = this.ev.run(this.full(shot.pictureId), compile(shot.corrections, shot.frame, 1));
+    const i = Math.floor(y) * p.width + Math.floor(x);
+    const at = (q: Planes): [number, number, number] => {
+      const { r, g, b } = this.rgb(q);
+      return [r[i]!, g[i]!, b[i]!];
+    };
+    return { before: at(res.source), after: at(res.out) };
+  }
+
+  private inputOf(res: Result, correction: string): Planes {
+    const s = res.steps.get(correction);
+    if (!s) throw new RangeError('There is no such correction in this shot');
+    return s.input;
+  }
+
+  distributions(shot: ShotState, correction: string): Distributions {
+    this.ev.begin();
+    const { planes, scale } = this.level(shot.pictureId, 150_000);
+    const res = this.ev.run(planes, compile(shot.corrections, shot.frame, scale), { focus: correction });
+    const { r, g, b } = this.rgb(this.inputOf(res, correction));
+    const hue = new Array<number>(180).fill(0);
+    const sat = new Array<number>(100).fill(0);
+    const luma = new Array<number>(100).fill(0);
+    for (let i = 0; i < r.length; i++) {
+      const [y, cb, cr] = rgbToYcbcr(r[i]!, g[i]!, b[i]!);
+      const c = chromaPct(cb, cr);
+      luma[Math.min(99, Math.max(0, Math.floor(y * 100)))]!++;
+      sat[Math.min(99, Math.floor(c))]!++;
+      if (c >= NEUTRAL_CHROMA_PCT) hue[Math.min(179, Math.floor(hueDeg(cb, cr) / 2))]!++;
+    }
+    const norm = (h: number[]): number[] => {
+      const most = Math.max(1, ...h);
+      // A root keeps small heaps, such as a face in a large room, visible behind the handles.
+      return h.map((v) => Math.sqrt(v / most));
+    };
+    return { hue: norm(hue), sat: norm(sat), luma: norm(luma) };
+  }
+
+  fitKey(shot: ShotState, correction: string | null, area: SampleArea): KeyFit {
+    const res = this.run(shot, correction ?? undefined);
+    const p = correction === null ? res.source : this.inputOf(res, correction);
+    const { r, g, b } = this.rgb(p);
+    const seen = new Set<number>();
+    if ('box' in area) {
+      const box = clipBox(area.box, p.w, p.h);
+      if (box) for (let y = box.y; y < box.y + box.h; y++) for (let x = box.x; x < box.x + box.w; x++) seen.add(y * p.w + x);
+    } else {
+      const R = Math.max(1, area.radiusPx);
+      for (const c of area.points)
+        for (let y = Math.max(0, Math.ceil(c.y - R)); y <= Math.min(p.h - 1, c.y + R); y++)
+          for (let x = Math.max(0, Math.ceil(c.x - R)); x <= Math.min(p.w - 1, c.x + R); x++)
+            if ((x - c.x) ** 2 + (y - c.y) ** 2 <= R * R) seen.add(y * p.w + x);
+    }
+    // Spread over at most 200000 samples: more changes nothing.
+    const stride = Math.max(1, Math.ceil(seen.size / 200_000));
+    const rgb: number[] = [];
+    let k = 0;
+    for (const i of seen) if (k++ % stride === 0) rgb.push(r[i]!, g[i]!, b[i]!);
+    return fitKey(rgb);
+  }
+
+  /** A copy of a rectangle of the picture, as planes of their own. */
+  private window(id: string, box: Box): Planes {
+    const f = this.full(id);
+    const from = [f.r, f.g, f.b];
+    return this.ev.load(`${id}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
+      to.forEach((t, c) => {
+        const s = this.f32(f, from[c]!);
+        for (let y = 0; y < box.h; y++) t.set(s.subarray((box.y + y) * f.w + box.x, (box.y + y) * f.w + box.x + box.w), y * box.w);
+      }),
+    );
+  }
+
+  solve(q: SolveRequest): SolveReply {
+    const c = q.shot.corrections.find((x) => x.id === q.correction);
+    if (!c) throw new RangeError('There is no such correction in this shot');
+    if (!c.on) throw new CannotBring('The correction is off: switch it on first');
+    const op = q.kind === 'turn' ? 'hueTurn' : 'balance';
+    const names = q.kind === 'turn' ? ['angleDeg'] : ['cbPct', 'crPct'];
+    // An adjustment of the same kind at the end is pushed further, so that taking the solution twice does not pile up steps.
+    const last = c.adjustments.findLast((a) => a.op === op && a.on && names.every((n) => typeof (a.params[n] ?? 0) === 'number'));
+    const base = names.map((n) => (last ? ((last.params[n] as number | undefined) ?? 0) : 0));
+    const use = last ?? newUse(`${c.id}-${op}-${c.adjustments.length + 1}`, op);
+    const withPush = (push: Push): CorrectionSpec['adjustments'] => {
+      const limit = q.kind === 'turn' ? 180 : 100;
+      const params = { ...use.params, ...Object.fromEntries(names.map((n, i) => [n, Math.max(-limit, Math.min(limit, base[i]! + push[i]!))])) };
+      return last ? c.adjustments.map((a) => (a === last ? { ...a, params } : a)) : [...c.adjustments, { ...use, params }];
+    };
+    const shotWith = (push: Push): CorrectionSpec[] => q.shot.corrections.map((x) => (x === c ? { ...c, adjustments: withPush(push) } : x));
+    const p = this.picture(q.shot.pictureId);
+    const inner = clipBox(q.patch, p.width, p.height);
+    if (!inner) throw new CannotBring('The patch lies outside the picture: draw it on the skin');
+    const halo = compile(q.shot.corrections, q.shot.frame, 1).reduce((a, s) => a + s.haloPx, 0) + 1;
+    const wx = Math.max(0, inner.x - halo);
+    const wy = Math.max(0, inner.y - halo);
+    const outer: Box = { x: wx, y: wy, w: Math.min(p.width, inner.x + inner.w + halo) - wx, h: Math.min(p.height, inner.y + inner.h + halo) - wy };
+    this.ev.begin();
+    const win = this.window(q.shot.pictureId, outer);
+    const local: Box = { x: inner.x - wx, y: inner.y - wy, w: inner.w, h: inner.h };
+    const measure = (push: Push): Reading | null => {
+      const steps = compile(shotWith(push), q.shot.frame, 1);
+      return this.read(this.ev.run(win, steps, { origin: [wx, wy] }).out, local, q.skinLineDeg);
+    };
+    const solved = bringToLine(measure, q.kind, q.strength, q.keep, q.skinLineDeg);
+    return { ...solved, adjustments: withPush(solved.push) };
+  }
+
+  figures(shot: ShotState, correction: string): SurroundFigures {
+    const res = this.run(shot, correction);
+    const s = res.steps.get(correction);
+    if (!s) throw new RangeError('There is no such correction in this shot');
+    return surroundFigures(this.rgb(s.input), this.rgb(s.out), s.matte ? this.f32(s.input, s.matte.at) : null, transferCurves[shot.encoding]);
+  }
+
+  exportPicture(shot: ShotState, bits: 8 | 16): Uint8Array<ArrayBuffer> {
+    const { out } = this.run(shot);
+    const { r, g, b } = this.rgb(out);
+    return encodePlanes([r, g, b], out.w, out.h, bits);
+  }
+
+  exportMatte(shot: ShotState, correction: string, bits: 8 | 16): Uint8Array<ArrayBuffer> {
+    const res = this.run(shot, correction);
+    const s = res.steps.get(correction);
+    if (!s) throw new RangeError('There is no such correction in this shot');
+    const m = s.matte ? this.f32(s.input, s.matte.at) : new Float32Array(s.input.w * s.input.h).fill(1);
+    return encodePlanes([m], s.input.w, s.input.h, bits);
+  }
+
+  lut(shot: ShotState, size: number, title: string): LutReply {
+    this.ev.begin();
+    const res = this.ev.run(this.full(shot.pictureId), compile(shot.corrections, shot.frame, 1));
+    const mattes = [...res.steps.values()].filter((s) => s.out !== s.input).map((s) => (s.matte ? this.f32(s.input, s.matte.at) : null));
+    return bakeLut(this.ev, shot, size, title, this.rgb(res.source), this.rgb(res.out), mattes);
+  }
+
+  thumb(shot: ShotState, width: number): { rgba: Uint8ClampedArray<ArrayBuffer>; w: number; h: number } {
+    this.ev.begin();
+    const { planes, scale } = this.level(shot.pictureId, DRAFT_PIXELS);
+    const result = this.ev.run(planes, compile(shot.corrections, shot.frame, scale));
+    const p = this.picture(shot.pictureId);
+    const h = Math.max(1, Math.round((width * p.height) / p.width));
+    const rgba = this.view(result, null, result.source, { w: width, h, scale: width / p.width, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, scale);
+    return { rgba, w: width, h };
+  }
+
+  matteThumbs(shot: ShotState, width: number): { id: string; grey: Uint8Array; w: number; h: number }[] {
+    this.ev.begin();
+    const { planes, scale } = this.level(shot.pictureId, 100_000);
+    const steps = compile(shot.corrections, shot.frame, scale);
+    const p = this.picture(shot.pictureId);
+    const h = Math.max(1, Math.round((width * p.height) / p.width));
+    return steps.map((s: Step) => {
+      const res = this.ev.run(planes, steps, { focus: s.id });
+      const m = res.steps.get(s.id)!.matte;
+      const rgba = this.view(res, m, res.source, { w: width, h, scale: width / p.width, offX: 0, offY: 0, mode: 'matte', compare: 'off', wipeX: 0 }, scale);
+      return { id: s.id, grey: Uint8Array.from({ length: width * h }, (_, i) => rgba[4 * i]!), w: width, h };
+    });
+  }
+}
+
+/** Names of all operations of a kind, for messages. */
+export const opTitle = (id: string): string => ops.find((o) => o.id === id)?.title ?? id;

@@ -1,0 +1,129 @@
+/** Typed messages between the interface and the engine. Every request has one reply or one error. */
+import type { CorrectionSpec } from '../core/graph/plan';
+import type { KeyFit } from '../core/skin/fitKey';
+import type { BringToLine, KeepChroma, PushKind } from '../core/skin/bringToLine';
+import type { Box, Reading } from '../core/skin/reading';
+import type { SurroundFigures } from '../core/skin/surround';
+import type { EncodingId } from '../core/color/transfer';
+
+export type ViewMode = 'picture' | 'cutout' | 'matte' | 'tint' | 'change';
+export type CompareMode = 'off' | 'wipe' | 'side';
+
+/** A shot as the engine needs it. */
+export interface ShotState {
+  pictureId: string;
+  encoding: EncodingId;
+  frame: number;
+  corrections: CorrectionSpec[];
+}
+export interface View {
+  /** Pixels of the canvas. */
+  w: number;
+  h: number;
+  /** Canvas pixels per picture pixel; picture position at the canvas' left top corner. */
+  scale: number;
+  offX: number;
+  offY: number;
+  mode: ViewMode;
+  compare: CompareMode;
+  /** Picture x of the wipe's edge. */
+  wipeX: number;
+}
+export interface PatchSpec {
+  id: string;
+  box: Box;
+}
+export interface PatchReadings {
+  id: string;
+  before: Reading | null;
+  after: Reading | null;
+}
+export interface RenderRequest {
+  shot: ShotState;
+  focus: string | null;
+  view: View;
+  quality: 'draft' | 'final';
+  scopesOver: 'whole' | 'region';
+  patches: PatchSpec[];
+  skinLineDeg: number;
+}
+export interface RenderReply {
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+  w: number;
+  h: number;
+  quality: 'draft' | 'final';
+  scopes: Uint32Array;
+  readings: PatchReadings[];
+  ms: number;
+  /** Stages computed rather than found. */
+  computed: string[];
+}
+export interface SolveRequest {
+  shot: ShotState;
+  correction: string;
+  patch: Box;
+  kind: PushKind;
+  /** 0..1. */
+  strength: number;
+  keep: KeepChroma;
+  skinLineDeg: number;
+}
+export type SolveReply = BringToLine & { adjustments: CorrectionSpec['adjustments'] };
+/** Picture points (centre of a stroke) and the brush radius, or a box. */
+export type SampleArea = { points: { x: number; y: number }[]; radiusPx: number } | { box: Box };
+
+export interface Distributions {
+  /** Shares of the largest bin, 0..1: hue 0..360 degrees in 2-degree bins, chroma 0..100 %, luma 0..100 % in 1 % bins. */
+  hue: number[];
+  sat: number[];
+  luma: number[];
+}
+export interface LutReply {
+  text: string;
+  /** In words: what the table cannot carry. */
+  leftOut: string[];
+  /** CIEDE2000 between the picture through the table (tetrahedral) and the real result. */
+  regionMeanDe: number;
+  regionMaxDe: number;
+  surroundMeanDe: number;
+  surroundMaxDe: number;
+}
+export interface PickReply {
+  before: [number, number, number];
+  after: [number, number, number];
+}
+
+export interface Requests {
+  open: { in: { pictureId: string; bytes: ArrayBuffer }; out: { width: number; height: number; bits: number; format: string; notes: string[]; missing?: undefined } };
+  has: { in: { pictureId: string }; out: boolean };
+  render: { in: RenderRequest; out: RenderReply };
+  pick: { in: { shot: ShotState; x: number; y: number }; out: PickReply | null };
+  distributions: { in: { shot: ShotState; correction: string }; out: Distributions };
+  fitKey: { in: { shot: ShotState; correction: string; area: SampleArea }; out: KeyFit };
+  solve: { in: SolveRequest; out: SolveReply };
+  figures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };
+  exportPicture: { in: { shot: ShotState; bits: 8 | 16 }; out: { bytes: Uint8Array<ArrayBuffer> } };
+  exportMatte: { in: { shot: ShotState; correction: string; bits: 8 | 16 }; out: { bytes: Uint8Array<ArrayBuffer> } };
+  lut: { in: { shot: ShotState; size: number; title: string }; out: LutReply };
+  thumb: { in: { shot: ShotState; width: number }; out: { rgba: Uint8ClampedArray<ArrayBuffer>; w: number; h: number } };
+  matteThumbs: { in: { shot: ShotState; width: number }; out: { id: string; grey: Uint8Array; w: number; h: number }[] };
+}
+export type RequestName = keyof Requests;
+export type RequestMessage = { [K in RequestName]: { id: number; name: K; body: Requests[K]['in'] } }[RequestName];
+
+export type ErrorCode = 'stale' | 'missing-picture' | 'media' | 'memory' | 'cannot' | 'failed';
+export interface ErrorReply {
+  code: ErrorCode;
+  message: string;
+  remedy?: string;
+}
+export type ReplyMessage = { id: number; ok: true; body: unknown } | { id: number; ok: false; error: ErrorReply };
+export interface InitMessage {
+  id: 0;
+  name: 'init';
+  wasm: ArrayBuffer;
+  wasmShared: ArrayBuffer | null;
+  /** Int32: [0] id of the newest render asked for; null without shared memory. */
+  newest: SharedArrayBuffer | null;
+  helpers: number;
+}
