@@ -75,7 +75,7 @@ for (const [i, s] of scenes().entries()) {
   for (let k = 0; k < n; k++) {
     const v = develop([light[3 * k]!, light[3 * k + 1]!, light[3 * k + 2]!] as V3, s.exposure);
     const grain = gauss() * 0.6;
-    for (let c = 0; c < 3; c++) planes[c]![k] = v[c]! + s.noise * (1.15 - 0.75 * v[c]!) * (grain + 0.55 * gauss());
+    for (let c = 0; c < 3; c++) planes[c]![k] = v[c]! + s.noise * (1.15 - 0.75 * v[c]!) * (grain + 0.8 * gauss());
   }
   writeFileSync(join(out, `${s.name}${bits === 16 ? '-16' : ''}.png`), encodePlanes(planes, width, height, bits));
   for (const [name, m] of tags)

@@ -1,6 +1,6 @@
 /** People who are nobody: heads, necks, hair, caps and clothes as distance fields with painted surfaces. */
 import { fbm, noise } from './noise';
-import { capsule, cylinder, ellipsoid, mix, rough, smax, smin, sphere, step01, torus } from './sdf';
+import { capsule, cylinder, ellipsoid, mix, smax, smin, sphere, step01, torus } from './sdf';
 import type { Class, Surface, Thing, V3 } from './render';
 
 export interface HeadSpec {
@@ -99,7 +99,7 @@ export function head(h: HeadSpec): Thing[] {
     d = smin(d, lower, 0.02);
     // the line between the lips, and the dimples where it ends
     d = smax(d, -ellipsoid(x, yy - MY, z + back - 0.385, w * 0.96, 0.0065, 0.034), 0.012);
-    d = smax(d, -sphere(x - w, yy - MY, z - 0.35 + back, 0.012), 0.03);
+    d = smax(d, -sphere(x - w, yy - MY, z - 0.345 + back, 0.004), 0.022);
     // groove under the nose
     return smax(d, -capsule(x, y, z, [0, -0.2, 0.4], [0, -0.245, 0.39], 0.012, 0.016), 0.03);
   };
@@ -123,7 +123,6 @@ export function head(h: HeadSpec): Thing[] {
   const faceDist = (x: number, y: number, z: number): number => {
     let d = skull(x, y, z);
     // Features are only worth their cost near the surface; farther off the rough head less their height is a safe step.
-    if (d > 0.25) rough.far = true;
     if (d > 0.25) return Math.min(d - 0.13, capsule(x, y, z, [0, -0.3, -0.08], [0, -0.85, -0.14], 0.2 * h.wide, 0.225 * h.wide));
     if (z > 0.1) {
       d = mouth(x, y, z, d);
@@ -147,8 +146,8 @@ export function head(h: HeadSpec): Thing[] {
     const fine = fbm(x * 55, y * 55, z * 55, 3);
     const red = flush + 0.2 * h.flush * mottle;
     albedo[0] *= 1 + 0.05 * red + 0.05 * fine + 0.04 * mottle;
-    albedo[1] *= 1 - 0.2 * red + 0.07 * fine + 0.03 * mottle;
-    albedo[2] *= 1 - 0.16 * red + 0.075 * fine - 0.08 * mottle;
+    albedo[1] *= 1 - 0.26 * red + 0.06 * fine + 0.02 * mottle;
+    albedo[2] *= 1 - 0.16 * red + 0.1 * fine - 0.18 * mottle;
     const socket = Math.exp(-(((ax - EX) / 0.095) ** 2 + ((y - EY + 0.015) / 0.06) ** 2)) * (z > 0.2 ? 1 : 0);
     for (let c = 0; c < 3; c++) albedo[c]! *= 1 - socket * (c === 0 ? 0.14 : c === 1 ? 0.2 : 0.16);
     let spec = 0.028 + 0.01 * Math.exp(-((x / 0.1) ** 2 + ((y - 0.2) / 0.12) ** 2));
@@ -239,7 +238,6 @@ export function head(h: HeadSpec): Thing[] {
     const hairDist = (x: number, y: number, z: number): number => {
       const outer = ellipsoid(x, y - 0.135, z + 0.055, 0.4 * h.wide, 0.425, 0.45);
       if (outer > 0.25 && h.hairStyle !== 'bun') {
-        rough.far = true;
         return outer - 0.03;
       }
       const strand = 0.01 * noise(x * 60, y * 9, z * 22) + 0.012 * fbm(x * 8, y * 8, z * 8, 2);
@@ -336,8 +334,7 @@ export function torso(t: TorsoSpec): Thing[] {
     // the neck hole
     d = smax(d, -capsule(x, y, z, [0, 0.35, -0.1], [0, -0.1, -0.1], 0.2, 0.2), 0.03);
     if (d > 0.3) {
-      rough.far = true;
-      return d - 0.05;
+      return d - 0.02;
     }
     return d - creases(x, y, z);
   };
@@ -371,7 +368,7 @@ export function torso(t: TorsoSpec): Thing[] {
           // Creases run slantwise from the arms; cloth falls straighter than rain proof stuff.
           bump: (a, b, d) => {
             const [p, q, r] = f.toLocal(a, b, d);
-            const side = p < 0 ? -1 : 1;
+            const side = Math.max(-1, Math.min(1, p * 4));
             return t.scale * (t.rain ? 0.02 : 0.015) * fbm(p * 2.2 + side * q * 1.6, q * 3.4 - side * p * 1.2, r * 2 + 5, 3) * (0.4 + step01(0.15, 0.6, Math.abs(p)));
           },
         };

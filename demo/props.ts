@@ -36,17 +36,6 @@ export function tiles(z: number, size: number, base: V3, spread: number, grout: 
   };
 }
 
-export function plasterWall(z: number, albedo: V3): Thing {
-  return {
-    centre: [0, 0, z], radius: 60, cls: 'wall', tag: 'plaster',
-    dist: (_x, _y, p) => p - z,
-    surface: (x, y) => {
-      const k = 1 + 0.1 * fbm(x * 1.2, y * 1.2, 3, 4) + 0.03 * noise(x * 40, y * 40, 2);
-      return { ...matt(albedo.map((v) => v * k) as V3), bump: (a, b) => 0.004 * fbm(a * 6, b * 6, 4, 3) };
-    },
-  };
-}
-
 /** Bricks about an oven mouth, with fire behind it. */
 export function oven(z: number, cx: number, cy: number): Thing[] {
   const mouth = (x: number, y: number): number => {

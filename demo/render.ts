@@ -1,5 +1,5 @@
 /** A small ray marcher: distance fields, area lights with soft shadows, ambient occlusion, skin with wrapped red light. */
-import { rough, step01 } from './sdf';
+import { step01 } from './sdf';
 
 export type V3 = [number, number, number];
 export type Class = 'skin' | 'lips' | 'eye' | 'hair' | 'garment' | 'prop' | 'wood' | 'bread' | 'wall' | 'metal' | 'glow';
@@ -95,12 +95,11 @@ export class Tracer {
         }
         continue;
       }
-      rough.far = false;
       const e = t.dist(x, y, z);
       if (e < d) {
         d = e;
         who = t;
-        bound = rough.far;
+        bound = false;
       }
     }
     this.hit = who;
@@ -179,7 +178,7 @@ export class Tracer {
     for (let c = 0; c < 3; c++) {
       // Occluded skin is lit through itself: red stays longest.
       const a = m.scatter > 0 && c === 0 ? Math.pow(ao, 0.72) : ao;
-      out[c] = m.albedo[c]! * a * (s.ambientBottom[c]! * (1 - sky) + s.ambientTop[c]! * sky) * (1 - 0.8 * m.metal);
+      out[c as 0] = m.albedo[c]! * a * (s.ambientBottom[c]! * (1 - sky) + s.ambientTop[c]! * sky) * (1 - 0.8 * m.metal);
     }
     const view: V3 = [-dir[0], -dir[1], -dir[2]];
     const fres = Math.pow(1 - Math.max(0, dot(n, view)), 5);
@@ -197,18 +196,18 @@ export class Tracer {
       for (let c = 0; c < 3; c++) {
         const wrap = m.scatter * (c === 0 ? 0.34 : c === 1 ? 0.13 : 0.08);
         const d = Math.max(0, (nl + wrap) / (1 + wrap)) * (sh + (1 - sh) * m.scatter * (c === 0 ? 0.1 : 0.02));
-        out[c] += power * l.colour[c]! * (m.albedo[c]! * d * (1 - m.metal) + spec * (m.metal ? m.albedo[c]! : 1));
+        out[c as 0] += power * l.colour[c]! * (m.albedo[c]! * d * (1 - m.metal) + spec * (m.metal ? m.albedo[c]! : 1));
       }
     }
     if (m.metal > 0) {
       // A made-up room for metal: bright above, dark bands at the horizon.
       const r: V3 = [dir[0] - 2 * dot(dir, n) * n[0], dir[1] - 2 * dot(dir, n) * n[1], dir[2] - 2 * dot(dir, n) * n[2]];
       const band = step01(-0.1, 0.5, r[1]) * 0.9 + 0.12 + 0.25 * step01(0.75, 0.95, Math.abs(r[0]));
-      for (let c = 0; c < 3; c++) out[c] += m.metal * m.albedo[c]! * band * (s.ambientTop[c]! * 0.9 + 0.25 * (s.lights[0]?.colour[c] ?? 0)) * ao;
+      for (let c = 0; c < 3; c++) out[c as 0] += m.metal * m.albedo[c]! * band * (s.ambientTop[c]! * 0.9 + 0.25 * (s.lights[0]?.colour[c] ?? 0)) * ao;
     }
     // A veil of light at grazing angles: fine hairs on skin and cloth.
-    if (m.scatter > 0 || thing.cls === 'garment') for (let c = 0; c < 3; c++) out[c] += fres * 0.22 * ao * s.ambientTop[c]! * m.albedo[c]!;
-    if (m.emit) for (let c = 0; c < 3; c++) out[c] += m.emit[c]!;
+    if (m.scatter > 0 || thing.cls === 'garment') for (let c = 0; c < 3; c++) out[c as 0] += fres * 0.22 * ao * s.ambientTop[c]! * m.albedo[c]!;
+    if (m.emit) for (let c = 0; c < 3; c++) out[c as 0] += m.emit[c]!;
     return out;
   }
 }

@@ -1,7 +1,7 @@
 /** The stills of *Small Hours*. Each gives the boxes of clean skin that the demo project measures. */
 import { cap, head, helmet, torso } from './people';
 import type { HeadSpec } from './people';
-import { dough, handlebar, loaf, oven, pan, peel, plasterWall, slab, tiles, tube } from './props';
+import { dough, handlebar, loaf, oven, pan, peel, slab, tiles, tube } from './props';
 import type { Scene, V3 } from './render';
 
 const FAIR: V3 = [0.6, 0.33, 0.225];
@@ -76,7 +76,7 @@ export function scenes(): Scene[] {
       { at: [3.4, 1.6, 2.6], colour: [0.5, 0.36, 0.22], size: 0.8, falloff: 2.6 },
     ],
     ambientTop: [0.33, 0.4, 0.47], ambientBottom: [0.16, 0.17, 0.18],
-    eye: [0, 0.25, 7.0], look: [0.05, 0.1, 0], fov: 0.35, exposure: 0.84, noise: 0.008, seed: 37,
+    eye: [0, 0.25, 7.0], look: [0.05, -0.06, 0], fov: 0.395, exposure: 0.84, noise: 0.008, seed: 37,
   };
   return [tubes, mouth, courier];
 }

@@ -1,8 +1,5 @@
 /** Distance fields: negative inside. Smooth unions are the polynomial ones; all are common practice in graphics. */
 
-/** Set by a field that answered with a safe step rather than a distance. */
-export const rough = { far: false };
-
 const hyp = (x: number, y: number): number => Math.sqrt(x * x + y * y);
 
 export const sphere = (x: number, y: number, z: number, r: number): number => Math.sqrt(x * x + y * y + z * z) - r;

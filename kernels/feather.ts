@@ -75,38 +75,50 @@ export function area_feather_firV(k: usize, src: usize, dst: usize, scratch: usi
   }
 }
 
-function boxLine(from: usize, to: usize, n: i32, r: i32): void {
-  const inv: f64 = 1.0 / <f64>(2 * r + 1);
+function boxLine(from: usize, to: usize, n: i32, r: i32, alpha: f64, inv: f64): void {
   let sum: i32 = 0;
   for (let j = -r; j <= r; j++) sum += load<i32>(from + (<usize>at(j, n) << 2));
   for (let x = 0; x < n; x++) {
-    store<i32>(to + (<usize>x << 2), <i32>Math.floor(<f64>sum * inv + 0.5));
-    sum += load<i32>(from + (<usize>at(x + r + 1, n) << 2)) - load<i32>(from + (<usize>at(x - r, n) << 2));
+    const next = load<i32>(from + (<usize>at(x + r + 1, n) << 2));
+    const ends = next + load<i32>(from + (<usize>at(x - r - 1, n) << 2));
+    store<i32>(to + (<usize>x << 2), <i32>Math.floor((<f64>sum + alpha * <f64>ends) * inv + 0.5));
+    sum += next - load<i32>(from + (<usize>at(x - r, n) << 2));
   }
 }
 
 export function area_feather_boxH(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
-  const r1 = <i32>load<f32>(k + 4), r2 = <i32>load<f32>(k + 8), r3 = <i32>load<f32>(k + 12);
+  const r = <i32>load<f32>(k + 4);
+  const alpha = <f64>load<f32>(k + 8);
+  const inv: f64 = 1.0 / (<f64>(2 * r + 1) + 2.0 * alpha);
   const other = scratch + (<usize>w << 2);
   for (let y = y0; y < y1; y++) {
     const row = src + (<usize>(y * w) << 2);
     const out = dst + (<usize>(y * w) << 2);
+    let any = false;
     for (let x = 0; x < w; x++) {
       const v = load<f32>(row + (<usize>x << 2));
       // float64 so that the rounding is the definition's to the bit
-      const q: f64 = v > 0 ? Math.floor(Math.min(<f64>v, 1) * <f64>ONE + 0.5) : 0;
-      store<i32>(scratch + (<usize>x << 2), <i32>q);
+      const q: i32 = v > 0 ? <i32>Math.floor(Math.min(<f64>v, 1) * <f64>ONE + 0.5) : 0;
+      if (q != 0) any = true;
+      store<i32>(scratch + (<usize>x << 2), q);
     }
-    boxLine(scratch, other, w, r1);
-    boxLine(other, scratch, w, r2);
-    boxLine(scratch, other, w, r3);
-    for (let x = 0; x < w; x++) store<f32>(out + (<usize>x << 2), <f32>load<i32>(other + (<usize>x << 2)));
+    if (!any) {
+      memory.fill(out, 0, <usize>w << 2);
+      continue;
+    }
+    boxLine(scratch, other, w, r, alpha, inv);
+    boxLine(other, scratch, w, r, alpha, inv);
+    boxLine(scratch, other, w, r, alpha, inv);
+    boxLine(other, scratch, w, r, alpha, inv);
+    for (let x = 0; x < w; x++) store<f32>(out + (<usize>x << 2), <f32>load<i32>(scratch + (<usize>x << 2)));
   }
 }
 
-function boxV(r: i32, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32, out: f64): void {
-  const inv: f64 = 1.0 / <f64>(2 * r + 1);
-  for (let x = 0; x < w; x++) store<i32>(scratch + (<usize>x << 2), 0);
+function boxV(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32, out: f64): void {
+  const r = <i32>load<f32>(k + 4);
+  const alpha = <f64>load<f32>(k + 8);
+  const inv: f64 = 1.0 / (<f64>(2 * r + 1) + 2.0 * alpha);
+  memory.fill(scratch, 0, <usize>w << 2);
   for (let j = -r; j <= r; j++) {
     const row = src + (<usize>(at(y0 + j, h) * w) << 2);
     for (let x = 0; x < w; x++) {
@@ -114,35 +126,38 @@ function boxV(r: i32, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0
       store<i32>(scratch + o, load<i32>(scratch + o) + <i32>load<f32>(row + o));
     }
   }
-  const inv2 = f64x2.splat(inv), half = f64x2.splat(0.5), out2 = f64x2.splat(out);
+  const inv2 = f64x2.splat(inv), half = f64x2.splat(0.5), out2 = f64x2.splat(out), alpha2 = f64x2.splat(alpha);
   for (let y = y0; y < y1; y++) {
     const to = dst + (<usize>(y * w) << 2);
     const add = src + (<usize>(at(y + r + 1, h) * w) << 2);
+    const end = src + (<usize>(at(y - r - 1, h) * w) << 2);
     const sub = src + (<usize>(at(y - r, h) * w) << 2);
     let x = 0;
     for (; x + 4 <= w; x += 4) {
       const o = <usize>x << 2;
       const sum = v128.load(scratch + o);
-      const lo = f64x2.mul(f64x2.floor(f64x2.add(f64x2.mul(f64x2.convert_low_i32x4_s(sum), inv2), half)), out2);
-      const hi = f64x2.mul(f64x2.floor(f64x2.add(f64x2.mul(f64x2.convert_low_i32x4_s(i64x2.shuffle(sum, sum, 1, 0)), inv2), half)), out2);
+      const next = i32x4.trunc_sat_f32x4_s(v128.load(add + o));
+      const ends = i32x4.add(next, i32x4.trunc_sat_f32x4_s(v128.load(end + o)));
+      const sLo = f64x2.add(f64x2.convert_low_i32x4_s(sum), f64x2.mul(alpha2, f64x2.convert_low_i32x4_s(ends)));
+      const sHi = f64x2.add(f64x2.convert_low_i32x4_s(i64x2.shuffle(sum, sum, 1, 0)), f64x2.mul(alpha2, f64x2.convert_low_i32x4_s(i64x2.shuffle(ends, ends, 1, 0))));
+      const lo = f64x2.mul(f64x2.floor(f64x2.add(f64x2.mul(sLo, inv2), half)), out2);
+      const hi = f64x2.mul(f64x2.floor(f64x2.add(f64x2.mul(sHi, inv2), half)), out2);
       v128.store(to + o, i64x2.shuffle(f32x4.demote_f64x2_zero(lo), f32x4.demote_f64x2_zero(hi), 0, 2));
-      const d = i32x4.trunc_sat_f32x4_s(f32x4.sub(v128.load(add + o), v128.load(sub + o)));
-      v128.store(scratch + o, i32x4.add(sum, d));
+      v128.store(scratch + o, i32x4.add(sum, i32x4.sub(next, i32x4.trunc_sat_f32x4_s(v128.load(sub + o)))));
     }
     for (; x < w; x++) {
       const o = <usize>x << 2;
       const sum = load<i32>(scratch + o);
-      store<f32>(to + o, <f32>(Math.floor(<f64>sum * inv + 0.5) * out));
-      store<i32>(scratch + o, sum + <i32>load<f32>(add + o) - <i32>load<f32>(sub + o));
+      const next = <i32>load<f32>(add + o);
+      const ends = next + <i32>load<f32>(end + o);
+      store<f32>(to + o, <f32>(Math.floor((<f64>sum + alpha * <f64>ends) * inv + 0.5) * out));
+      store<i32>(scratch + o, sum + next - <i32>load<f32>(sub + o));
     }
   }
 }
-export function area_feather_boxV1(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
-  boxV(<i32>load<f32>(k + 4), src, dst, scratch, w, h, y0, y1, 1);
+export function area_feather_boxV(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
+  boxV(k, src, dst, scratch, w, h, y0, y1, 1);
 }
-export function area_feather_boxV2(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
-  boxV(<i32>load<f32>(k + 8), src, dst, scratch, w, h, y0, y1, 1);
-}
-export function area_feather_boxV3(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
-  boxV(<i32>load<f32>(k + 12), src, dst, scratch, w, h, y0, y1, 1.0 / <f64>ONE);
+export function area_feather_boxVLast(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
+  boxV(k, src, dst, scratch, w, h, y0, y1, 1.0 / <f64>ONE);
 }

@@ -1,0 +1,53 @@
+/** Writes demo/stills/small-hours.rowanleaf.json: the stills, patches on clean skin, and one finished example. */
+import { createHash } from 'node:crypto';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { newUse } from '../src/core/graph/plan.defaults';
+import type { Box } from '../src/core/skin/reading';
+import { toSpec } from '../src/document/records';
+import type { AnyRecord, CorrectionRecord, Id } from '../src/document/records';
+import { formatProject } from '../src/document/projectFile';
+import { soloSession } from '../src/engine/node';
+import { decodeStill } from '../src/media/decode';
+
+const dir = join(dirname(fileURLToPath(import.meta.url)), 'stills');
+const box = (x: number, y: number, w: number, h: number): Box => ({ x, y, w, h });
+const shots: { name: string; file: string; patches: [string, 'skin' | 'other', Box][] }[] = [
+  { name: 'Proofing table', file: 'proofing-table', patches: [['Left baker, cheek', 'skin', box(488, 375, 40, 32)], ['Right baker, cheek', 'skin', box(1196, 305, 36, 38)], ['Apron (grey)', 'other', box(1000, 725, 75, 60)]] },
+  { name: 'Oven mouth', file: 'oven-mouth', patches: [['Baker, lit cheek', 'skin', box(600, 398, 42, 36)], ['Baker, other cheek', 'skin', box(437, 410, 38, 36)], ['Bread', 'other', box(1075, 675, 75, 50)]] },
+  { name: 'Courier', file: 'courier', patches: [['Courier, cheek', 'skin', box(938, 262, 36, 30)], ['Jacket', 'other', box(930, 520, 75, 60)]] },
+];
+
+const records: AnyRecord[] = [{ type: 'project', id: 'project:small-hours', name: 'Small Hours', skinLineDeg: 123 }];
+const s = await soloSession({ wasm: new Uint8Array(readFileSync(join(dir, '../../build/kernels.wasm'))) });
+shots.forEach((shot, i) => {
+  const bytes = readFileSync(join(dir, `${shot.file}.png`));
+  const p = decodeStill(bytes);
+  const media: Id<'media'> = `media:${shot.file}`;
+  const id: Id<'shot'> = `shot:${shot.file}`;
+  s.open(media, p);
+  records.push(
+    { type: 'media', id: media, kind: 'still', fileName: `${shot.file}.png`, format: 'png', bits: p.bits, width: p.width, height: p.height, frames: 1, sha256: createHash('sha256').update(bytes).digest('hex'), source: { from: 'demo', path: `${shot.file}.png` } },
+    { type: 'shot', id, name: shot.name, media, encoding: 'srgb', range: [0, 0], fps: 24, order: i + 1 },
+  );
+  shot.patches.forEach(([name, kind, b], k) => records.push({ type: 'patch', id: `patch:${shot.file}-${k + 1}`, shot: id, name, kind, box: b, order: k + 1 }));
+  if (shot.file !== 'oven-mouth') return;
+  const bare = { pictureId: media, encoding: 'srgb' as const, frame: 0, corrections: [] };
+  // A stroke from one cheek over the nose to the other, as a hand would draw it.
+  const points = Array.from({ length: 90 }, (_, k) => ({ x: 430 + k * 2.4, y: 425 - 34 * Math.sin((k / 89) * Math.PI) }));
+  const fit = s.fitKey(bare, null, { points, radiusPx: 9 });
+  const c: CorrectionRecord = {
+    type: 'correction', id: 'corr:bakers-face', shot: id, name: "Baker's face", on: true, mixPct: 100, order: 1,
+    terms: [
+      { join: 'and', not: false, name: 'Key 1', use: newUse('face-key', 'key', { ...fit, lumaOn: false }) },
+      { join: 'and', not: false, name: 'Ellipse 1', use: newUse('face-ellipse', 'ellipse', { cxPx: 536, cyPx: 378, rxPx: 208, ryPx: 262, softPx: 90, angleDeg: 0 }) },
+    ],
+    tidy: [newUse('face-floor', 'floorCeiling', { floorPct: 6, ceilingPct: 78 }), newUse('face-feather', 'feather', { radiusPx: 6 })],
+    adjustments: [newUse('face-wheels', 'wheels'), newUse('face-turn', 'hueTurn'), newUse('face-saturation', 'saturation', { amountPct: 78 })],
+  };
+  const solved = s.solve({ shot: { ...bare, corrections: [toSpec(c)] }, correction: c.id, patch: shot.patches[0]![2], kind: 'balance', strength: 1, keep: 'within10', skinLineDeg: 123 });
+  records.push({ ...c, adjustments: solved.adjustments });
+  console.log(`example: ${solved.before.offLineDeg?.toFixed(2)} -> ${solved.after.offLineDeg?.toFixed(2)} degrees off-line`);
+});
+writeFileSync(join(dir, 'small-hours.rowanleaf.json'), formatProject(Object.fromEntries(records.map((r) => [r.id, r]))));

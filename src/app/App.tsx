@@ -1,0 +1,133 @@
+/** The frame of all screens: header, notices, shortcuts sheet. */
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { Keyboard, Moon, Redo2, Sun, Undo2, X } from 'lucide-react';
+import { Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components';
+import { Navigate, NavLink, Route, Routes, useLocation } from 'react-router';
+import styled from 'styled-components';
+import { projectOf, shotsOf } from '../document/records';
+import { Button, Dim, IconButton } from '../ui/controls';
+import { isTyping, shortcuts } from './keys';
+import { useNotices } from './notices';
+import { useDoc, useSession } from './store';
+
+const Bench = lazy(() => import('./bench/Bench'));
+const Shots = lazy(() => import('./Shots'));
+const HandOff = lazy(() => import('./HandOff'));
+
+const Frame = styled.div`
+  height: 100%; display: grid; grid-template-rows: 40px minmax(0, 1fr);
+`;
+const Header = styled.header`
+  display: flex; align-items: center; gap: 20px; padding: 0 8px 0 14px; background: var(--rail); border-bottom: 1px solid var(--line); min-width: 0;
+  .mark { font: 600 17px 'Source Serif 4 Variable', serif; letter-spacing: 0.005em; }
+  nav { display: flex; gap: 16px; height: 100%; }
+  nav a { color: var(--dim); text-decoration: none; display: flex; align-items: center; border-bottom: 2px solid transparent; border-top: 2px solid transparent; padding: 0 2px; }
+  nav a:hover { color: var(--text); } nav a.active { color: var(--bright); border-bottom-color: var(--bright); }
+  .where { color: var(--dim); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+  .right { margin-left: auto; display: flex; align-items: center; gap: 2px; }
+`;
+const Notes = styled.div`
+  position: fixed; right: 14px; bottom: 14px; width: 420px; max-width: calc(100vw - 28px); display: flex; flex-direction: column; gap: 8px; z-index: 40;
+  > div { display: flex; gap: 8px; align-items: flex-start; background: var(--well); border: 1px solid var(--line); border-radius: 6px; padding: 9px 8px 9px 13px; box-shadow: 0 6px 20px rgb(0 0 0 / 38%); }
+  > div[data-kind='error'] { border-left: 4px solid var(--bright); }
+  p { flex: 1; padding-top: 2px; overflow-wrap: anywhere; }
+`;
+const Veil = styled(ModalOverlay)`
+  position: fixed; inset: 0; background: rgb(0 0 0 / 45%); display: grid; place-items: center; z-index: 60;
+`;
+const Sheet = styled(Modal)`
+  background: var(--bg); border: 1px solid var(--line); border-radius: 8px; padding: 18px 22px 22px; width: min(880px, 94vw); max-height: 90vh; overflow: auto;
+  h2 { font: italic 500 21px 'Source Serif 4 Variable', serif; } h3 { font-size: 13px; font-weight: 600; margin: 14px 0 6px; }
+  .cols { display: grid; grid-template-columns: repeat(3, 1fr); gap: 26px; }
+  dl { display: grid; grid-template-columns: auto 1fr; gap: 5px 12px; margin: 0; } dd { margin: 0; color: var(--dim); }
+  kbd { font: inherit; border: 1px solid var(--line); border-radius: 3px; padding: 0 6px; background: var(--well); white-space: nowrap; }
+`;
+
+export function App() {
+  const { loaded, save, records } = useDoc();
+  const steps = useDoc((s) => s.past.at(-1)?.label);
+  const ahead = useDoc((s) => s.ahead.at(-1)?.label);
+  const { undo, redo } = useDoc.getState();
+  const [sheet, setSheet] = useState(false);
+  const { theme, shot, set } = useSession();
+  const at = useLocation();
+  useEffect(() => {
+    document.documentElement.dataset['theme'] = theme;
+  }, [theme]);
+  useEffect(() => {
+    const down = (e: KeyboardEvent): void => {
+      if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z' && !(e.target instanceof HTMLInputElement && e.target.type === 'text' && e.target.value !== e.target.defaultValue)) {
+        e.preventDefault();
+        if (e.shiftKey) useDoc.getState().redo();
+        else useDoc.getState().undo();
+      } else if (e.key === '?' && !isTyping(e)) setSheet(true);
+    };
+    window.addEventListener('keydown', down);
+    return () => window.removeEventListener('keydown', down);
+  }, []);
+  const current = shotsOf(records).find((s) => s.id === shot);
+  return (
+    <Frame>
+      <Header>
+        <span className="mark">Rowanleaf</span>
+        <nav aria-label="Screens">
+          <NavLink to="/shots">Shots</NavLink>
+          <NavLink to={shot ? `/bench/${shot}` : '/bench'}>Bench</NavLink>
+          <NavLink to={shot ? `/hand-off/${shot}` : '/hand-off'}>Hand-off</NavLink>
+        </nav>
+        <span className="where">{projectOf(records)?.name}{current && at.pathname.startsWith('/bench') ? ` / ${current.name}` : ''}</span>
+        <div className="right">
+          <Button onPress={undo} isDisabled={!steps} tip={steps ? `Undo: ${steps} (Ctrl Z)` : 'Nothing to undo'}><Undo2 />Undo</Button>
+          <Button onPress={redo} isDisabled={!ahead} tip={ahead ? `Redo: ${ahead} (Ctrl Shift Z)` : 'Nothing to redo'}><Redo2 />Redo</Button>
+          <Dim role="status" style={{ width: 78, textAlign: 'center', color: save === 'failed' ? 'var(--bright)' : undefined }}>{save === 'saved' ? 'Saved' : save === 'saving' ? 'Saving \u2026' : 'Not saved!'}</Dim>
+          <IconButton aria-label={theme === 'darker' ? 'Lighter theme' : 'Darker theme'} tip={theme === 'darker' ? 'Lighter theme' : 'Darker theme'} onPress={() => set({ theme: theme === 'darker' ? 'lighter' : 'darker' })}>{theme === 'darker' ? <Sun /> : <Moon />}</IconButton>
+          <Button onPress={() => setSheet(true)} tip="All keys (?)"><Keyboard />Keys</Button>
+        </div>
+      </Header>
+      <div style={{ minHeight: 0 }}>
+        {!loaded ? (
+          <p style={{ padding: 24 }}>Opening {'\u2026'}</p>
+        ) : (
+          <Suspense fallback={<p style={{ padding: 24 }}>Opening {'\u2026'}</p>}>
+            <Routes>
+              <Route path="/shots" element={<Shots />} />
+              <Route path="/bench/:shot?" element={<Bench />} />
+              <Route path="/hand-off/:shot?" element={<HandOff />} />
+              <Route path="*" element={<Navigate to="/shots" replace />} />
+            </Routes>
+          </Suspense>
+        )}
+      </div>
+      <Notices />
+      <Veil isOpen={sheet} onOpenChange={setSheet} isDismissable>
+        <Sheet>
+          <Dialog aria-label="Keys">
+            <div style={{ display: 'flex' }}><Heading slot="title" level={2} style={{ flex: 1 }}>Keys</Heading><IconButton aria-label="Close" onPress={() => setSheet(false)}><X /></IconButton></div>
+            <div className="cols">
+              {shortcuts.map((g) => (
+                <section key={g.title}>
+                  <h3>{g.title}</h3>
+                  <dl>{g.list.map((s) => [<dt key={`${s.keys}k`}><kbd>{s.keys}</kbd></dt>, <dd key={`${s.keys}d`}>{s.does}</dd>])}</dl>
+                </section>
+              ))}
+            </div>
+          </Dialog>
+        </Sheet>
+      </Veil>
+    </Frame>
+  );
+}
+
+function Notices() {
+  const { list, close } = useNotices();
+  return (
+    <Notes aria-live="polite">
+      {list.map((n) => (
+        <div key={n.id} role={n.kind === 'error' ? 'alert' : 'status'} data-kind={n.kind}>
+          <p>{n.text}</p>
+          <IconButton aria-label="Close the message" onPress={() => close(n.id)}><X /></IconButton>
+        </div>
+      ))}
+    </Notes>
+  );
+}

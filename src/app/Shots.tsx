@@ -1,0 +1,147 @@
+/** The contact sheet: every shot with its corrected picture and readings; import by button and by dropping. */
+import { useEffect, useRef, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { FolderOpen, ImagePlus, Trash2 } from 'lucide-react';
+import { FileTrigger } from 'react-aria-components';
+import { Link, useNavigate } from 'react-router';
+import styled from 'styled-components';
+import { correctionsOf, mediaOf, patchesOf, projectOf, shotsOf } from '../document/records';
+import type { MediaRecord, ShotRecord } from '../document/records';
+import type { RenderReply } from '../protocol/messages';
+import { Button, Dim, IconButton, Select } from '../ui/controls';
+import { formatNumber } from '../ui/NumberBox';
+import { removeShot, renameShot, shotState } from './actions';
+import { put } from '../document/history';
+import { fetchDemo } from './demo';
+import { engine } from './engine';
+import { importFiles } from './importFiles';
+import { guard, sayNews } from './notices';
+import { useDoc } from './store';
+
+const Page = styled.main`
+  height: 100%; overflow: auto; padding: 18px 22px 28px; background: var(--bg);
+  .head { display: flex; align-items: center; gap: 8px; margin-bottom: 16px; }
+  h1 { font: italic 500 22px/1.2 'Source Serif 4 Variable', serif; margin-right: auto; }
+`;
+const Sheet = styled.ul`
+  list-style: none; margin: 0; padding: 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(330px, 1fr)); gap: 18px;
+`;
+const Card = styled.li`
+  background: var(--rail); border: 1px solid var(--line); border-radius: 6px; overflow: hidden; display: flex; flex-direction: column;
+  a.pic { display: block; background: var(--deep); aspect-ratio: 16/9; }
+  a.pic canvas, a.pic p { width: 100%; height: 100%; display: block; object-fit: contain; }
+  a.pic p { display: grid; place-items: center; padding: 20px; color: #d0d0d0; text-align: center; }
+  .body { padding: 8px 8px 10px 12px; display: grid; grid-template-columns: 1fr auto; gap: 2px 8px; align-items: center; }
+  .body input { font-weight: 600; font-size: 14.5px; background: none; border: 1px solid transparent; border-radius: 3px; padding: 1px 3px; margin-left: -4px; min-width: 0; }
+  .body input:hover { border-color: var(--line); } .body input:focus { background: var(--well); border-color: var(--dim); outline: none; }
+  table { grid-column: 1/-1; border-collapse: collapse; margin-top: 4px; } td { padding: 1px 0; } td + td { text-align: right; padding-left: 12px; }
+`;
+const Drop = styled.div`
+  position: fixed; inset: 40px 0 0; display: grid; place-items: center; background: rgb(20 20 20 / 78%); color: #fff; font-size: 20px; z-index: 20; pointer-events: none;
+  &::after { content: ''; position: absolute; inset: 14px; border: 2px dashed #ddd; border-radius: 10px; }
+`;
+
+/** Picture and readings of a card: one small render that reads the patches at full resolution. */
+function useCard(shot: ShotRecord, media: MediaRecord | undefined) {
+  const records = useDoc((s) => s.records);
+  const line = projectOf(records)?.skinLineDeg ?? 123;
+  const patches = patchesOf(records, shot.id).map(({ id, box }) => ({ id, box }));
+  const state = shotState(records, shot);
+  return useQuery({
+    queryKey: ['card', JSON.stringify([state, patches, line])],
+    enabled: !!media,
+    staleTime: Infinity,
+    retry: false,
+    queryFn: async (): Promise<RenderReply> => {
+      const w = 480;
+      const h = Math.max(1, Math.round((w * media!.height) / media!.width));
+      return engine().request('render', { shot: state, focus: null, view: { w, h, scale: w / media!.width, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, quality: 'final', scopesOver: 'whole', patches, skinLineDeg: line });
+    },
+  });
+}
+
+function ShotCard({ shot }: { shot: ShotRecord }) {
+  const records = useDoc((s) => s.records);
+  const change = useDoc((s) => s.change);
+  const media = mediaOf(records, shot);
+  const { data, error } = useCard(shot, media);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [name, setName] = useState<string | null>(null);
+  useEffect(() => {
+    const el = canvas.current;
+    if (!el || !data) return;
+    [el.width, el.height] = [data.w, data.h];
+    el.getContext('2d')!.putImageData(new ImageData(data.rgba, data.w, data.h), 0, 0);
+  }, [data]);
+  const patches = patchesOf(records, shot.id);
+  const n = correctionsOf(records, shot.id).length;
+  const off = (v: number | null | undefined): string => (v === undefined ? '' : v === null ? 'too neutral' : `${formatNumber(v, 1, true)}\u00b0`);
+  const take = (): void => {
+    if (name?.trim() && name !== shot.name) renameShot(shot.id, name.trim());
+    setName(null);
+  };
+  return (
+    <Card data-shot={shot.name}>
+      <Link className="pic" to={`/bench/${shot.id}`} aria-label={`Open ${shot.name} on the Bench`}>
+        {error ? <p role="alert">{(error as Error).message}</p> : <canvas ref={canvas} />}
+      </Link>
+      <div className="body">
+        <input aria-label="Name of the shot" value={name ?? shot.name} maxLength={80} onChange={(e) => setName(e.target.value)} onBlur={take} onKeyDown={(e) => { if (e.key === 'Enter') e.currentTarget.blur(); if (e.key === 'Escape') setName(null); }} />
+        <IconButton aria-label={`Remove ${shot.name}`} tip="Removes the shot; undo brings it back" onPress={() => removeShot(shot.id)}><Trash2 /></IconButton>
+        <Dim>{media ? `${media.width} \u00d7 ${media.height}, ${media.bits} bit ${media.format.toUpperCase()}` : 'no picture'}{n ? `, ${n} correction${n > 1 ? 's' : ''}` : ''}</Dim>
+        <Select aria-label={`Encoding of ${shot.name}`} value={shot.encoding} onChange={(e) => change('Change the encoding', put({ ...shot, encoding: e.target.value as ShotRecord['encoding'] }))} title="Used where light is needed: colour differences">
+          <option value="srgb">sRGB</option>
+          <option value="bt1886">BT.709, BT.1886</option>
+        </Select>
+        {patches.length > 0 && (
+          <table>
+            <tbody>
+              {patches.slice(0, 3).map((p) => {
+                const r = data?.readings.find((x) => x.id === p.id);
+                return (
+                  <tr key={p.id}>
+                    <td><Dim>{p.name}</Dim></td>
+                    <td>{r ? `${off(r.after?.offLineDeg)} off-line` : ''}</td>
+                    <td><Dim>{r?.after ? `luma ${r.after.lumaPct.toFixed(0)} %` : ''}</Dim></td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        )}
+      </div>
+    </Card>
+  );
+}
+
+export default function Shots() {
+  const records = useDoc((s) => s.records);
+  const change = useDoc((s) => s.change);
+  const go = useNavigate();
+  const [over, setOver] = useState(false);
+  const shots = shotsOf(records);
+  const take = async (files: File[]): Promise<void> => {
+    const last = await importFiles(files);
+    if (last && files.length === 1) void go(`/bench/${last.id}`);
+  };
+  return (
+    <Page
+      onDragOver={(e) => { e.preventDefault(); setOver(true); }}
+      onDragLeave={(e) => { if (!e.currentTarget.contains(e.relatedTarget as Node)) setOver(false); }}
+      onDrop={(e) => { e.preventDefault(); setOver(false); void take([...e.dataTransfer.files]); }}
+    >
+      <div className="head">
+        <h1>{projectOf(records)?.name ?? 'No project'}</h1>
+        <FileTrigger acceptedFileTypes={['image/png', 'image/jpeg']} allowsMultiple onSelect={(l) => void take([...(l ?? [])])}>
+          <Button look="strong"><ImagePlus />Import pictures</Button>
+        </FileTrigger>
+        <FileTrigger acceptedFileTypes={['.json']} onSelect={(l) => void take([...(l ?? [])])}>
+          <Button look="outline" tip="A *.rowanleaf.json file; it takes the place of what is open, and undo brings that back"><FolderOpen />Open a project</Button>
+        </FileTrigger>
+        <Button look="outline" tip="Opens the demo film as it was shipped; undo brings the present project back" onPress={() => void guard('The demo was not opened', async () => { const r = await fetchDemo(); change('Open the demo', () => r); sayNews('The demo is open as it was shipped.'); })}>Demo</Button>
+      </div>
+      {shots.length === 0 ? <p><Dim>No shot yet. Import a PNG or JPEG, or drop one anywhere on this page.</Dim></p> : <Sheet>{shots.map((s) => <ShotCard key={s.id} shot={s} />)}</Sheet>}
+      {over && <Drop>Drop pictures (PNG, JPEG) or a project here</Drop>}
+    </Page>
+  );
+}

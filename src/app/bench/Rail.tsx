@@ -1,0 +1,188 @@
+/** The work rail: corrections as cards, and the four steps of the chosen one. */
+import { useEffect, useRef, useState } from 'react';
+import type { ReactNode } from 'react';
+import { DragDropProvider } from '@dnd-kit/react';
+import { isSortable, useSortable } from '@dnd-kit/react/sortable';
+import { Ellipsis, Plus } from 'lucide-react';
+import { Menu, MenuItem, MenuTrigger, Popover, Button as AriaButton } from 'react-aria-components';
+import styled from 'styled-components';
+import { correctionsOf } from '../../document/records';
+import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
+import { Button, IconButton, SmallHead, Switch } from '../../ui/controls';
+import { addCorrection, duplicateCorrection, editCorrection, moveCorrection, removeCorrection, shotState } from '../actions';
+import { engine } from '../engine';
+import { useLive } from '../live';
+import { useDoc, useSession } from '../store';
+import type { StepName } from '../store';
+import { CheckStep } from './CheckStep';
+import { CorrectStep } from './CorrectStep';
+import { IsolateStep } from './IsolateStep';
+import { plain, sentence } from './sentence';
+import { TidyStep } from './TidyStep';
+
+const Column = styled.nav`
+  height: 100%; display: flex; flex-direction: column; min-height: 0; background: var(--rail); border-right: 1px solid var(--line);
+`;
+const Cards = styled.div`
+  max-height: 34%; overflow-y: auto; flex: none;
+`;
+const CardBox = styled.div`
+  display: grid; grid-template-columns: 46px 1fr auto auto; gap: 9px; align-items: center; min-height: 44px; padding: 4px 6px 4px 14px; border-top: 1px solid var(--line); cursor: default; touch-action: none;
+  &[data-chosen='true'] { background: var(--chosen); box-shadow: inset 3px 0 var(--bright); }
+  &[data-off='true'] .what { opacity: 0.55; }
+  canvas { width: 46px; height: 26px; background: #000; border-radius: 2px; display: block; }
+`;
+const Name = styled.div`
+  min-width: 0;
+  b { display: block; font-weight: 600; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+  small { display: block; font-size: 12px; color: var(--dim); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+  input { width: 100%; height: 22px; background: var(--well); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
+`;
+const Steps = styled.div`
+  flex: 1; min-height: 0; display: flex; flex-direction: column; border-top: 1px solid var(--line); background: var(--rail);
+`;
+const StepHead = styled(AriaButton)`
+  display: flex; align-items: center; gap: 10px; width: 100%; height: 32px; flex: none; padding: 0 14px; border: none; border-bottom: 1px solid var(--line); background: none; text-align: left; color: var(--dim);
+  b { width: 19px; height: 19px; border-radius: 50%; border: 1px solid var(--dim); display: grid; place-items: center; font-size: 12px; font-weight: 600; flex: none; }
+  em { margin-left: auto; font-style: normal; font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+  &[data-hovered] { background: var(--hover); }
+  &[aria-expanded='true'] { color: var(--bright); background: var(--bg); }
+  &[aria-expanded='true'] b { background: var(--bright); color: var(--on-bright); border-color: var(--bright); }
+`;
+const Body = styled.div`
+  flex: 1; min-height: 0; overflow-y: auto; padding: 8px 14px 12px; background: var(--bg); border-bottom: 1px solid var(--line);
+`;
+const Empty = styled.div`
+  padding: 18px 16px; color: var(--dim); line-height: 1.5;
+  kbd { font: inherit; color: var(--text); border: 1px solid var(--line); border-radius: 3px; padding: 0 5px; }
+`;
+export const MenuBox = styled(Popover)`
+  background: var(--well); border: 1px solid var(--line); border-radius: 5px; padding: 4px; box-shadow: 0 6px 18px rgb(0 0 0 / 40%); min-width: 150px;
+  [role='menuitem'] { padding: 4px 10px; border-radius: 3px; cursor: default; outline: none; }
+  [role='menuitem'][data-focused] { background: var(--chosen); }
+`;
+
+function Thumb({ grey, w, h }: { grey: Uint8Array | undefined; w: number; h: number }) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const el = ref.current!;
+    if (!grey) return;
+    el.width = w;
+    el.height = h;
+    const img = new ImageData(w, h);
+    for (let i = 0; i < grey.length; i++) img.data.set([grey[i]!, grey[i]!, grey[i]!, 255], 4 * i);
+    el.getContext('2d')!.putImageData(img, 0, 0);
+  }, [grey, w, h]);
+  return <canvas ref={ref} width={46} height={26} role="img" aria-label="Matte" />;
+}
+
+function Card({ c, index, last, chosen, thumb }: { c: CorrectionRecord; index: number; last: boolean; chosen: boolean; thumb: { grey: Uint8Array; w: number; h: number } | undefined }) {
+  const { ref } = useSortable({ id: c.id, index });
+  const set = useSession((s) => s.set);
+  const [naming, setNaming] = useState(false);
+  const live = c.terms.filter((t) => t.use.on);
+  const what = live.length === 0 ? 'whole picture' : live.map((t, i) => `${i ? `${t.join} ` : ''}${t.not ? 'not ' : ''}${t.name}`).join(' ');
+  const mix = typeof c.mixPct === 'number' ? c.mixPct : c.mixPct.keys[0]!.value;
+  const rename = (name: string): void => {
+    if (naming && name.trim() && name !== c.name) editCorrection(c.id, 'Rename a correction', (x) => ({ ...x, name: name.trim() }));
+    setNaming(false);
+  };
+  return (
+    <CardBox ref={ref} data-chosen={chosen} data-off={!c.on} data-correction={c.name} onClick={() => set({ correction: c.id, term: null })} onDoubleClick={() => setNaming(true)}>
+      <Thumb grey={thumb?.grey} w={thumb?.w ?? 46} h={thumb?.h ?? 26} />
+      <Name className="what">
+        {naming ? (
+          <input autoFocus aria-label="Name of the correction" defaultValue={c.name} maxLength={80} onBlur={(e) => rename(e.target.value)} onKeyDown={(e) => { e.stopPropagation(); if (e.key === 'Enter') rename(e.currentTarget.value); if (e.key === 'Escape') setNaming(false); }} />
+        ) : (
+          <b>{c.name}</b>
+        )}
+        <small title={plain(sentence(c))}>{what}{mix !== 100 ? ` \u00b7 ${Math.round(mix)} %` : ''}</small>
+      </Name>
+      <Switch aria-label={`${c.name} on or off`} isSelected={c.on} onChange={(on) => editCorrection(c.id, on ? 'Switch a correction on' : 'Switch a correction off', (x) => ({ ...x, on }))} />
+      <MenuTrigger>
+        <IconButton aria-label={`More for ${c.name}`}><Ellipsis /></IconButton>
+        <MenuBox placement="bottom end">
+          <Menu onAction={(k) => ({ rename: () => setNaming(true), copy: () => duplicateCorrection(c.id), up: () => moveCorrection(c.id, index - 1), down: () => moveCorrection(c.id, index + 1), remove: () => removeCorrection(c.id) })[k as 'rename']?.()}>
+            <MenuItem id="rename">Rename</MenuItem>
+            <MenuItem id="copy">Duplicate</MenuItem>
+            {index > 0 ? <MenuItem id="up">Move up</MenuItem> : null}
+            {last ? null : <MenuItem id="down">Move down</MenuItem>}
+            <MenuItem id="remove">Remove</MenuItem>
+          </Menu>
+        </MenuBox>
+      </MenuTrigger>
+    </CardBox>
+  );
+}
+
+/** Small mattes of all corrections, renewed when a final stands. */
+function useThumbs(shot: ShotRecord): Map<string, { grey: Uint8Array; w: number; h: number }> {
+  const finals = useLive((s) => s.finals);
+  const [list, setList] = useState(new Map<string, { grey: Uint8Array; w: number; h: number }>());
+  useEffect(() => {
+    let gone = false;
+    const records = useDoc.getState().records;
+    if (finals === 0 || correctionsOf(records, shot.id).length === 0) return;
+    engine().request('matteThumbs', { shot: shotState(records, shot), width: 92 }).then((r) => !gone && setList(new Map(r.map((x) => [x.id, x]))), () => {});
+    return () => {
+      gone = true;
+    };
+  }, [finals, shot]);
+  return list;
+}
+
+export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaRecord; corr: CorrectionRecord | null }) {
+  const records = useDoc((s) => s.records);
+  const { step, set } = useSession();
+  const list = correctionsOf(records, shot.id);
+  const thumbs = useThumbs(shot);
+  const steps: { id: StepName; title: string; said: (c: CorrectionRecord) => string; body: (c: CorrectionRecord) => ReactNode }[] = [
+    { id: 'isolate', title: 'Isolate', said: (c) => regionSaid(c), body: (c) => <IsolateStep corr={c} shot={shot} media={media} /> },
+    { id: 'tidy', title: 'Tidy', said: (c) => plain(sentence(c)).match(/tidied by ([^;]*);/)?.[1] ?? 'as it is', body: (c) => <TidyStep corr={c} /> },
+    { id: 'correct', title: 'Correct', said: (c) => plain(sentence(c)).match(/corrected by (.*), mix/)?.[1] ?? 'nothing yet', body: (c) => <CorrectStep corr={c} shot={shot} /> },
+    { id: 'check', title: 'Check', said: () => '', body: (c) => <CheckStep corr={c} shot={shot} /> },
+  ];
+  return (
+    <Column aria-label="Corrections">
+      <SmallHead>
+        Corrections
+        <Button onPress={() => addCorrection(shot.id)} tip="Adds a correction that acts on the whole picture until you isolate something (N)"><Plus />Add</Button>
+      </SmallHead>
+      <Cards>
+        <DragDropProvider onDragEnd={(e) => {
+          const src = e.operation.source;
+          if (!e.canceled && isSortable(src) && src.index !== src.initialIndex) moveCorrection(String(src.id), src.index);
+        }}>
+          {list.map((c, i) => <Card key={c.id} c={c} index={i} last={i === list.length - 1} chosen={c.id === corr?.id} thumb={thumbs.get(c.id)} />)}
+        </DragDropProvider>
+      </Cards>
+      {corr ? (
+        <Steps>
+          {steps.map((s, i) => (
+            <StepPart key={s.id}>
+              <StepHead aria-expanded={step === s.id} aria-controls={`step-${s.id}`} onPress={() => set({ step: s.id })}>
+                <b>{i + 1}</b>{s.title}<em>{s.said(corr)}</em>
+              </StepHead>
+              {step === s.id && <Body id={`step-${s.id}`} key={corr.id}>{s.body(corr)}</Body>}
+            </StepPart>
+          ))}
+        </Steps>
+      ) : (
+        <Empty>
+          Nothing is corrected in this shot.
+          <br /><br />
+          Press <kbd>K</kbd> and drag across the thing to isolate, or <kbd>N</kbd> for a correction of the whole picture. <kbd>P</kbd> and a drag over clean skin measures it.
+        </Empty>
+      )}
+    </Column>
+  );
+}
+const StepPart = ({ children }: { children: ReactNode }) => <>{children}</>;
+
+function regionSaid(c: CorrectionRecord): string {
+  const live = c.terms.filter((t) => t.use.on);
+  const keys = live.filter((t) => t.use.op === 'key').length;
+  const shapes = live.length - keys;
+  const count = (n: number, w: string): string => (n === 0 ? '' : `${n} ${w}${n > 1 ? 's' : ''}`);
+  return live.length === 0 ? 'whole picture' : [count(keys, 'key'), count(shapes, 'shape')].filter(Boolean).join(', ');
+}

@@ -1,0 +1,58 @@
+import { useEffect, useRef } from 'react';
+import { correctionsOf } from '../../document/records';
+import type { CorrectionRecord, ShotRecord } from '../../document/records';
+import { addCorrection } from '../actions';
+import { isTyping } from '../keys';
+import { useDoc, useSession } from '../store';
+import type { StepName } from '../store';
+import { bringCommand } from './BringBox';
+
+const VIEWS = ['picture', 'cutout', 'matte', 'tint', 'change'] as const;
+const STEPS: StepName[] = ['isolate', 'tidy', 'correct', 'check'];
+
+export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | null): void {
+  const latest = useRef({ shot, corr });
+  latest.current = { shot, corr };
+  useEffect(() => {
+    const down = (e: KeyboardEvent): void => {
+      const { shot: sh, corr: c } = latest.current;
+      if (!sh || isTyping(e) || e.ctrlKey || e.metaKey || e.defaultPrevented) return;
+      const s = useSession.getState();
+      const digit = /^Digit([1-5])$/.exec(e.code);
+      if (digit) {
+        const i = Number(digit[1]) - 1;
+        if (e.altKey) {
+          if (STEPS[i]) s.set({ step: STEPS[i] });
+        } else s.set({ mode: VIEWS[i]! });
+        e.preventDefault();
+        return;
+      }
+      if (e.altKey) return;
+      const tool = (t: 'key' | 'ellipse' | 'patch'): void => s.set({ tool: s.tool === t ? 'none' : t });
+      const near = (d: number): void => {
+        const list = correctionsOf(useDoc.getState().records, sh.id);
+        const next = list[list.findIndex((x) => x.id === c?.id) + d];
+        if (next) s.set({ correction: next.id, term: null });
+      };
+      const zoom = (f: number): void => {
+        const el = document.querySelector<HTMLElement>('[role="application"]');
+        const m = useDoc.getState().records[sh.media];
+        if (!el || m?.type !== 'media') return;
+        const fit = Math.min(el.clientWidth / m.width, el.clientHeight / m.height);
+        s.set({ zoom: { scale: Math.min(32, Math.max(0.05, (s.zoom?.scale ?? fit) * f)), cx: s.zoom?.cx ?? m.width / 2, cy: s.zoom?.cy ?? m.height / 2 } });
+      };
+      const does: Record<string, () => void> = {
+        n: () => addCorrection(sh.id), k: () => tool('key'), e: () => tool('ellipse'), p: () => tool('patch'), b: () => s.set({ bypass: !s.bypass }),
+        w: () => s.set({ compare: s.compare === 'wipe' ? 'off' : 'wipe' }), s: () => s.set({ compare: s.compare === 'side' ? 'off' : 'side' }), r: () => s.set({ shelf: !s.shelf }),
+        f: () => { const m = useDoc.getState().records[sh.media]; if (m?.type === 'media') s.set({ zoom: s.zoom ? null : { scale: 1, cx: m.width / 2, cy: m.height / 2 } }); },
+        '+': () => zoom(1.25), '=': () => zoom(1.25), '-': () => zoom(0.8), '[': () => near(-1), ']': () => near(1), l: () => bringCommand.run?.(),
+      };
+      const f = does[e.key.toLowerCase()];
+      if (!f) return;
+      e.preventDefault();
+      f();
+    };
+    window.addEventListener('keydown', down);
+    return () => window.removeEventListener('keydown', down);
+  }, []);
+}

@@ -1,0 +1,100 @@
+/** The interface's end of the engine: requests as promises, renders where only the newest counts. */
+import type { ErrorReply, InitMessage, RenderReply, RenderRequest, ReplyMessage, RequestName, Requests } from '../protocol/messages';
+import wasmUrl from '../../build/kernels.wasm?url';
+import wasmSharedUrl from '../../build/kernels.shared.wasm?url';
+
+export class EngineError extends Error {
+  override name = 'EngineError';
+  constructor(readonly reply: ErrorReply) {
+    super(reply.message);
+  }
+}
+
+type Waiting = { done: (body: never) => void; fail: (e: Error) => void };
+
+export class EngineClient {
+  private readonly worker: Worker;
+  private readonly waiting = new Map<number, Waiting>();
+  private readonly newest: Int32Array | null;
+  private nextId = 1;
+  private inFlight: { final: boolean } | null = null;
+  private pending: { request: RenderRequest; done: (r: RenderReply | null) => void; fail: (e: Error) => void } | null = null;
+  readonly ready: Promise<{ threads: number }>;
+
+  /** `load` gives the bytes of a picture that the engine does not hold (any more). */
+  constructor(private readonly load: (pictureId: string) => Promise<ArrayBuffer>) {
+    this.worker = new Worker(new URL('../workers/engine.ts', import.meta.url), { type: 'module', name: 'engine' });
+    const shared = typeof SharedArrayBuffer !== 'undefined' && globalThis.crossOriginIsolated;
+    const newest = shared ? new SharedArrayBuffer(4) : null;
+    this.newest = newest ? new Int32Array(newest) : null;
+    this.worker.onmessage = ({ data }: MessageEvent<ReplyMessage>) => {
+      const w = this.waiting.get(data.id);
+      this.waiting.delete(data.id);
+      if (!w) return;
+      if (data.ok) w.done(data.body as never);
+      else w.fail(new EngineError(data.error));
+    };
+    this.worker.onerror = (e) => {
+      for (const w of this.waiting.values()) w.fail(new EngineError({ code: 'failed', message: `The engine stopped (${e.message || 'its script could not be loaded'}). Reload the page; nothing is lost.` }));
+      this.waiting.clear();
+    };
+    this.ready = (async () => {
+      const [wasm, wasmShared] = await Promise.all([wasmUrl, wasmSharedUrl].map(async (u) => (await fetch(u)).arrayBuffer()));
+      const init: InitMessage = { id: 0, name: 'init', wasm: wasm!, wasmShared: shared ? wasmShared! : null, newest, helpers: Math.max(0, Math.min(3, navigator.hardwareConcurrency - 1)) };
+      return new Promise<{ threads: number }>((done, fail) => {
+        this.waiting.set(0, { done: done as never, fail });
+        this.worker.postMessage(init);
+      });
+    })();
+  }
+
+  private async send<K extends RequestName>(name: K, body: Requests[K]['in']): Promise<Requests[K]['out']> {
+    await this.ready;
+    const id = this.nextId++;
+    if (name === 'render' && this.newest) Atomics.store(this.newest, 0, id);
+    return new Promise((done, fail) => {
+      this.waiting.set(id, { done: done as never, fail });
+      this.worker.postMessage({ id, name, body });
+    });
+  }
+
+  /** Sends a request; a missing picture is opened and the request sent again. */
+  async request<K extends RequestName>(name: K, body: Requests[K]['in']): Promise<Requests[K]['out']> {
+    try {
+      return await this.send(name, body);
+    } catch (e) {
+      if (!(e instanceof EngineError) || e.reply.code !== 'missing-picture') throw e;
+      const pictureId = e.reply.message;
+      await this.send('open', { pictureId, bytes: await this.load(pictureId) });
+      return this.send(name, body);
+    }
+  }
+
+  /**
+   * Renders; of requests that pile up only the newest is done, the others answer null. A running final gives way to a
+   * draft at its next stage.
+   */
+  render(request: RenderRequest): Promise<RenderReply | null> {
+    return new Promise((done, fail) => {
+      this.pending?.done(null);
+      this.pending = { request, done, fail };
+      // Tells a running final to stop: its id is older than this.
+      if (this.inFlight?.final && this.newest) Atomics.store(this.newest, 0, this.nextId);
+      if (!this.inFlight) void this.pump();
+    });
+  }
+  private async pump(): Promise<void> {
+    while (this.pending) {
+      const p = this.pending;
+      this.pending = null;
+      this.inFlight = { final: p.request.quality === 'final' };
+      try {
+        p.done(await this.request('render', p.request));
+      } catch (e) {
+        if (e instanceof EngineError && e.reply.code === 'stale') p.done(null);
+        else p.fail(e as Error);
+      }
+      this.inFlight = null;
+    }
+  }
+}

@@ -1,0 +1,33 @@
+/** The shortcuts sheet and what answers to it come from the same list. */
+export interface Shortcut {
+  keys: string;
+  does: string;
+}
+export const shortcuts: { title: string; list: Shortcut[] }[] = [
+  {
+    title: 'Everywhere',
+    list: [
+      { keys: 'Ctrl Z', does: 'Undo' }, { keys: 'Ctrl Shift Z', does: 'Redo' }, { keys: '?', does: 'This sheet' }, { keys: 'Arrows', does: 'Step a slider, a handle or the cross' },
+      { keys: 'Shift, Alt', does: 'Coarse, fine' }, { keys: 'Delete', does: 'Slider or wheel back to its default' }, { keys: 'Escape', does: 'Leave a tool; restore during a drag' },
+    ],
+  },
+  {
+    title: 'Isolate and measure',
+    list: [
+      { keys: 'N', does: 'New correction' }, { keys: 'K', does: 'Sample a key on the picture' }, { keys: 'E', does: 'Ellipse' }, { keys: 'P', does: 'Patch to measure' },
+      { keys: 'L', does: 'Bring to line (in Correct)' }, { keys: '[  ]', does: 'Correction before, after' }, { keys: 'Alt 1 \u2026 4', does: 'Isolate, Tidy, Correct, Check' },
+    ],
+  },
+  {
+    title: 'Look',
+    list: [
+      { keys: '1 \u2026 5', does: 'Picture, Cut-out, Matte, Tint, Change' }, { keys: 'B', does: 'Before, after' }, { keys: 'W', does: 'Wipe' }, { keys: 'S', does: 'Side by side' },
+      { keys: 'F', does: 'Fit or full size' }, { keys: '+  \u2212', does: 'Zoom' }, { keys: 'R', does: 'Readings' },
+    ],
+  },
+];
+/** True while a person types or a dialog is open: single letters are theirs. */
+export function isTyping(e: KeyboardEvent): boolean {
+  const t = e.target as HTMLElement | null;
+  return !!t && (t.isContentEditable || t.tagName === 'SELECT' || t.tagName === 'TEXTAREA' || (t.tagName === 'INPUT' && (t as HTMLInputElement).type !== 'range') || !!t.closest('[role="dialog"], [role="menu"]'));
+}

@@ -1,0 +1,34 @@
+import '@fontsource-variable/source-sans-3/index.css';
+import '@fontsource-variable/source-serif-4/index.css';
+import '@fontsource-variable/source-serif-4/wght-italic.css';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { BrowserRouter } from 'react-router';
+import { StyleSheetManager } from 'styled-components';
+import { GlobalStyle } from '../ui/theme';
+import { App } from './App';
+import { openLast } from './demo';
+import { sayError } from './notices';
+import { flushNow } from './store';
+
+// The server gives a new nonce with every page; styles written at run time carry it.
+const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
+(globalThis as { __webpack_nonce__?: string }).__webpack_nonce__ = nonce;
+
+void openLast().catch((e: Error) => sayError(`What was open last could not be read: ${e.message}`));
+addEventListener('pagehide', () => void flushNow());
+document.addEventListener('visibilitychange', () => document.visibilityState === 'hidden' && void flushNow());
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <StyleSheetManager nonce={nonce}>
+      <GlobalStyle />
+      <QueryClientProvider client={new QueryClient()}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StyleSheetManager>
+  </StrictMode>,
+);

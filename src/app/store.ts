@@ -1,0 +1,110 @@
+/** The document with its history, saved as it changes; and the session: what is being looked at. */
+import { create } from 'zustand';
+import { persist } from 'zustand/middleware';
+import { applyDiff, bail, begin, change, diffOf, emptyHistory, end, isEmpty, redo, undo } from '../document/history';
+import type { HistoryState } from '../document/history';
+import type { Records } from '../document/records';
+import type { CompareMode, ViewMode } from '../protocol/messages';
+import { db } from './db';
+
+export type SaveState = 'saved' | 'saving' | 'failed';
+
+interface DocState extends HistoryState {
+  loaded: boolean;
+  save: SaveState;
+  change(label: string, edit: (r: Records) => Records): void;
+  begin(label: string): void;
+  end(): void;
+  bail(): void;
+  undo(): void;
+  redo(): void;
+  /** Replaces everything, without a step to undo: loading. */
+  load(records: Records): void;
+}
+
+export const useDoc = create<DocState>((set) => {
+  const move = (f: (h: HistoryState) => HistoryState) => (): void => set((s) => f(s));
+  return {
+    ...emptyHistory,
+    loaded: false,
+    save: 'saved',
+    change: (label, edit) => set((s) => change(s, label, edit)),
+    begin: (label) => set((s) => begin(s, label)),
+    end: move(end),
+    bail: move(bail),
+    undo: move(undo),
+    redo: move(redo),
+    load: (records) => set({ ...emptyHistory, records, loaded: true }),
+  };
+});
+
+// Autosave: what differs from what is stored is written, at once when idle and every half second during a drag.
+let stored: Records = {};
+let timer: ReturnType<typeof setTimeout> | null = null;
+let writing: Promise<void> = Promise.resolve();
+
+export function setStored(r: Records): void {
+  stored = r;
+}
+function flush(): Promise<void> {
+  timer = null;
+  const now = useDoc.getState().records;
+  const d = diffOf('save', stored, now);
+  if (isEmpty(d)) return writing;
+  const before = stored;
+  stored = applyDiff(stored, d);
+  writing = writing.then(async () => {
+    try {
+      await db.save(d);
+      if (!timer) useDoc.setState({ save: 'saved' });
+    } catch (e) {
+      console.error(e);
+      stored = before;
+      useDoc.setState({ save: 'failed' });
+    }
+  });
+  return writing;
+}
+useDoc.subscribe((s, prev) => {
+  if (s.records === prev.records || !s.loaded || s.records === stored) return;
+  if (s.save !== 'saving') useDoc.setState({ save: 'saving' });
+  timer ??= setTimeout(() => void flush(), s.mark ? 500 : 30);
+});
+export const flushNow = flush;
+
+export type StepName = 'isolate' | 'tidy' | 'correct' | 'check';
+export type ToolName = 'none' | 'key' | 'ellipse' | 'patch';
+export type ThemeName = 'darker' | 'lighter';
+
+interface Session {
+  shot: string | null;
+  correction: string | null;
+  step: StepName;
+  patch: string | null;
+  /** Chosen term of the region, by the id of its operation. */
+  term: string | null;
+  tool: ToolName;
+  mode: ViewMode;
+  compare: CompareMode;
+  /** Share of the picture's width. */
+  wipe: number;
+  /** Null: fit. */
+  zoom: { scale: number; cx: number; cy: number } | null;
+  bypass: boolean;
+  scopesOver: 'whole' | 'region';
+  shelf: boolean;
+  theme: ThemeName;
+  bandDeg: number;
+  showLine: boolean;
+  set(p: Partial<Omit<Session, 'set'>>): void;
+}
+export const useSession = create<Session>()(
+  persist(
+    (set) => ({
+      shot: null, correction: null, step: 'isolate', patch: null, term: null, tool: 'none', mode: 'picture', compare: 'off', wipe: 0.5, zoom: null, bypass: false,
+      scopesOver: 'whole', shelf: true, theme: 'darker', bandDeg: 10, showLine: true,
+      set: (p) => set(p),
+    }),
+    { name: 'rowanleaf-session', version: 1, partialize: ({ tool: _t, bypass: _b, set: _s, ...rest }) => rest },
+  ),
+);

@@ -1,0 +1,214 @@
+/** The engine from a terminal. Exit 0, or not 0 with one line on stderr that says what is wrong and what to do. */
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { newUse } from '../core/graph/plan.defaults';
+import type { CorrectionSpec } from '../core/graph/plan';
+import type { Box, Reading } from '../core/skin/reading';
+import { correctionsOf, projectOf, shotsOf, toSpec } from '../document/records';
+import type { ShotRecord } from '../document/records';
+import { parseProject } from '../document/projectFile';
+import { soloSession } from '../engine/node';
+import type { Session } from '../engine/session';
+import { decodeStill, MediaError } from '../media/decode';
+import type { ShotState, View } from '../protocol/messages';
+
+class Usage extends Error {}
+
+const HELP = `Rowanleaf, command line
+
+  measure PICTURE --box X,Y,W,H [--line DEG] [--json]
+  skin PICTURE --box X,Y,W,H --ellipse CX,CY,RX,RY [--feather PX] [--method balance|turn] [--strength 0..100]
+       --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
+  render PROJECT --shot NAME --input PICTURE --out DIR [--what picture,matte] [--bits 8|16]
+  lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
+
+Lengths are pixels of the picture, from its left top corner.`;
+
+const options = {
+  box: { type: 'string' }, ellipse: { type: 'string' }, feather: { type: 'string' }, method: { type: 'string' }, strength: { type: 'string' }, out: { type: 'string' }, matte: { type: 'string' },
+  bits: { type: 'string' }, json: { type: 'boolean' }, shot: { type: 'string' }, input: { type: 'string' }, what: { type: 'string' }, size: { type: 'string' }, line: { type: 'string' }, help: { type: 'boolean' },
+} as const;
+type Given = { [K in keyof typeof options]?: (typeof options)[K]['type'] extends 'boolean' ? boolean : string };
+
+function numbers(text: string | undefined, name: string, count: number): number[] {
+  if (text === undefined) throw new Usage(`--${name} is missing`);
+  const v = text.split(',').map((s) => (s.trim() === '' ? NaN : Number(s)));
+  if (v.length !== count || v.some((x) => !Number.isFinite(x))) throw new Usage(`--${name} needs ${count} number${count > 1 ? 's with commas between' : ''}, not "${text}"`);
+  return v;
+}
+function number(text: string | undefined, name: string, or: number, min: number, max: number): number {
+  if (text === undefined) return or;
+  const [v] = numbers(text, name, 1) as [number];
+  if (v < min || v > max) throw new Usage(`--${name} must lie in ${min} to ${max}`);
+  return v;
+}
+function choice<T extends string>(text: string | undefined, name: string, or: T, allowed: readonly T[]): T {
+  if (text === undefined) return or;
+  if (!allowed.includes(text as T)) throw new Usage(`--${name} must be ${allowed.join(' or ')}, not "${text}"`);
+  return text as T;
+}
+function need(text: string | undefined, name: string): string {
+  if (!text) throw new Usage(`--${name} is missing`);
+  return text;
+}
+const bitsOf = (g: Given): 8 | 16 => Number(choice(g.bits, 'bits', '8', ['8', '16'])) as 8 | 16;
+
+async function session(): Promise<Session> {
+  let wasm: Uint8Array<ArrayBuffer> | null = null;
+  try {
+    wasm = new Uint8Array(readFileSync(join(import.meta.dirname, '../../build/kernels.wasm')));
+  } catch {
+    process.stderr.write('rowanleaf: build/kernels.wasm is missing, the slower TypeScript kernels run (npm run kernels builds it)\n');
+  }
+  return soloSession({ wasm });
+}
+function open(s: Session, file: string): { width: number; height: number } {
+  let bytes: Uint8Array;
+  try {
+    bytes = readFileSync(file);
+  } catch {
+    throw new Usage(`${file} cannot be read: check the path`);
+  }
+  try {
+    const p = decodeStill(bytes);
+    s.open(file, p);
+    return p;
+  } catch (e) {
+    if (e instanceof MediaError) throw new Usage(`${basename(file)}: ${e.message}. ${e.remedy}`);
+    throw e;
+  }
+}
+const NO_VIEW: View = { w: 1, h: 1, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 };
+
+function read(s: Session, shot: ShotState, box: Box, line: number): { before: Reading; after: Reading } {
+  const r = s.render({ shot, focus: null, view: NO_VIEW, quality: 'final', scopesOver: 'whole', patches: [{ id: 'p', box }], skinLineDeg: line }).readings[0]!;
+  if (!r.before || !r.after) throw new Usage(`the box ${box.x},${box.y},${box.w},${box.h} lies outside the picture`);
+  return { before: r.before, after: r.after };
+}
+const reading = (r: Reading) => ({ offLineDeg: r.offLineDeg, hueDeg: r.hueDeg, chromaPct: r.chromaPct, lumaPct: r.lumaPct, hueSpreadDeg: r.hueSpreadDeg, outlierShare: r.outlierShare, pixels: r.pixels });
+const say = (r: Reading): string =>
+  r.offLineDeg === null ? `too neutral to read (${r.chromaPct.toFixed(1)} % chroma), luma ${r.lumaPct.toFixed(1)} %` : `${r.offLineDeg >= 0 ? '+' : ''}${r.offLineDeg.toFixed(2)} deg off-line, chroma ${r.chromaPct.toFixed(1)} %, luma ${r.lumaPct.toFixed(1)} %, spread ${r.hueSpreadDeg!.toFixed(1)} deg, ${(100 * r.outlierShare).toFixed(1)} % left out`;
+
+function boxOf(g: Given): Box {
+  const [x, y, w, h] = numbers(g.box, 'box', 4) as [number, number, number, number];
+  if (w <= 0 || h <= 0) throw new Usage('--box needs a width and a height above 0');
+  return { x, y, w, h };
+}
+
+async function measure(file: string, g: Given): Promise<void> {
+  const box = boxOf(g);
+  const line = number(g.line, 'line', 123, 0, 360);
+  const s = await session();
+  open(s, file);
+  const { before } = read(s, { pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, box, line);
+  console.log(g.json ? JSON.stringify(reading(before)) : say(before));
+}
+
+async function skin(file: string, g: Given): Promise<void> {
+  const box = boxOf(g);
+  const [cxPx, cyPx, rxPx, ryPx] = numbers(g.ellipse, 'ellipse', 4) as [number, number, number, number];
+  const kind = choice(g.method, 'method', 'balance', ['balance', 'turn']);
+  const strength = number(g.strength, 'strength', 100, 0, 100) / 100;
+  const feather = number(g.feather, 'feather', 0, 0, 1000);
+  const line = number(g.line, 'line', 123, 0, 360);
+  const bits = bitsOf(g);
+  const out = need(g.out, 'out');
+  const s = await session();
+  open(s, file);
+  const c: CorrectionSpec = {
+    id: 'skin', name: 'Skin', on: true, mixPct: 100,
+    terms: [
+      { join: 'and', not: false, name: 'Key', use: newUse('key', 'key', { ...s.fitKey({ pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box }) }) },
+      { join: 'and', not: false, name: 'Ellipse', use: newUse('ellipse', 'ellipse', { cxPx, cyPx, rxPx, ryPx }) },
+    ],
+    tidy: feather > 0 ? [newUse('feather', 'feather', { radiusPx: feather })] : [],
+    adjustments: [],
+  };
+  const shot: ShotState = { pictureId: file, encoding: 'srgb', frame: 0, corrections: [c] };
+  const solved = s.solve({ shot, correction: c.id, patch: box, kind, strength, keep: 'within10', skinLineDeg: line });
+  c.adjustments = solved.adjustments;
+  const { before, after } = read(s, shot, box, line);
+  const surround = s.figures(shot, c.id);
+  writeFileSync(out, s.exportPicture(shot, bits));
+  if (g.matte) writeFileSync(g.matte, s.exportMatte(shot, c.id, bits));
+  if (g.json) console.log(JSON.stringify({ before: reading(before), after: reading(after), surround, method: kind, push: solved.push, residualDeg: solved.residualDeg, key: c.terms[0]!.use.params }));
+  else console.log(`before: ${say(before)}\nafter:  ${say(after)}\nsurround: ${(100 * surround.surroundShare).toFixed(1)} % of the picture, largest change ${surround.surroundMaxCodes} of 65535`);
+}
+
+function project(file: string, g: Given): { shot: ShotRecord; corrections: CorrectionSpec[]; line: number } {
+  let text: string;
+  try {
+    text = readFileSync(file, 'utf8');
+  } catch {
+    throw new Usage(`${file} cannot be read: check the path`);
+  }
+  const { records } = parseProject(text);
+  const name = need(g.shot, 'shot');
+  const shots = shotsOf(records);
+  const shot = shots.find((x) => x.name === name);
+  if (!shot) throw new Usage(`there is no shot "${name}" in ${basename(file)}; it has ${shots.map((x) => `"${x.name}"`).join(', ') || 'none'}`);
+  return { shot, corrections: correctionsOf(records, shot.id).map(toSpec), line: projectOf(records)?.skinLineDeg ?? 123 };
+}
+
+async function render(file: string, g: Given): Promise<void> {
+  const { shot, corrections } = project(file, g);
+  const input = need(g.input, 'input');
+  const dir = need(g.out, 'out');
+  const what = (g.what ?? 'picture').split(',');
+  for (const w of what) if (w !== 'picture' && w !== 'matte') throw new Usage(`--what must be picture, matte or both with a comma, not "${w}"`);
+  const bits = bitsOf(g);
+  const s = await session();
+  open(s, input);
+  mkdirSync(dir, { recursive: true });
+  const state: ShotState = { pictureId: input, encoding: shot.encoding, frame: shot.range[0], corrections };
+  const stem = join(dir, basename(input).replace(/\.[^.]+$/, ''));
+  const put = (name: string, bytes: Uint8Array): void => {
+    writeFileSync(name, bytes);
+    console.log(name);
+  };
+  if (what.includes('picture')) put(`${stem}.corrected.png`, s.exportPicture(state, bits));
+  if (what.includes('matte')) for (const c of corrections) put(`${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}.png`, s.exportMatte(state, c.id, bits));
+}
+
+async function lut(file: string, g: Given): Promise<void> {
+  const { shot, corrections } = project(file, g);
+  const size = number(g.size, 'size', 33, 2, 129);
+  const out = need(g.out, 'out');
+  const s = await session();
+  // Without a picture there is nothing to measure the table's error on; a grey pixel stands in and no error is said.
+  if (g.input) open(s, g.input);
+  else s.open('none', { width: 1, height: 1, bits: 8, format: 'png', rgb: Uint8Array.of(118, 118, 118), notes: [] });
+  const r = s.lut({ pictureId: g.input ?? 'none', encoding: shot.encoding, frame: shot.range[0], corrections }, size, shot.name);
+  mkdirSync(dirname(out), { recursive: true });
+  writeFileSync(out, r.text);
+  for (const l of r.leftOut) console.log(`left out: ${l}`);
+  if (g.input) console.log(`against the real result, CIEDE2000: region mean ${r.regionMeanDe.toFixed(2)}, largest ${r.regionMaxDe.toFixed(2)}; surround mean ${r.surroundMeanDe.toFixed(2)}, largest ${r.surroundMaxDe.toFixed(2)}`);
+  console.log(out);
+}
+
+export async function main(argv: string[]): Promise<number> {
+  try {
+    let parsed;
+    try {
+      parsed = parseArgs({ args: argv, options, allowPositionals: true });
+    } catch (e) {
+      throw new Usage((e as Error).message.split('\n')[0]!);
+    }
+    const g: Given = parsed.values;
+    const [verb, file, ...rest] = parsed.positionals;
+    if (g.help || !verb) {
+      console.log(HELP);
+      return verb || g.help ? 0 : 2;
+    }
+    const verbs = { measure, skin, render, lut } as const;
+    if (!(verb in verbs)) throw new Usage(`"${verb}" is not a command; there are ${Object.keys(verbs).join(', ')}`);
+    if (!file) throw new Usage(`${verb} needs a file: see --help`);
+    if (rest.length) throw new Usage(`"${rest[0]}" is one file too many`);
+    await verbs[verb as keyof typeof verbs](file, g);
+    return 0;
+  } catch (e) {
+    process.stderr.write(`rowanleaf: ${(e as Error).message.replace(/\s*\n\s*/g, ' ')}\n`);
+    return e instanceof Usage ? 2 : 1;
+  }
+}

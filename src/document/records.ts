@@ -1,0 +1,87 @@
+/**
+ * Records of a project: flat, with typed ids. `document` records are saved and undone; what a person merely looks at
+ * (chosen shot, zoom, open step) is session state and lives in the application.
+ */
+import type { CorrectionSpec, OpUse, Term } from '../core/graph/plan';
+import type { EncodingId } from '../core/color/transfer';
+import type { Box } from '../core/skin/reading';
+
+export type Id<K extends string> = `${K}:${string}`;
+export type MediaId = Id<'media'>;
+export type ShotId = Id<'shot'>;
+export type CorrectionId = Id<'corr'>;
+export type PatchId = Id<'patch'>;
+export type ProjectId = Id<'project'>;
+
+export interface ProjectRecord {
+  type: 'project';
+  id: ProjectId;
+  name: string;
+  skinLineDeg: number;
+}
+/** Where a shot's frames come from. A still is a source of one frame. */
+export interface MediaRecord {
+  type: 'media';
+  id: MediaId;
+  kind: 'still';
+  fileName: string;
+  format: 'png' | 'jpeg';
+  bits: 8 | 16;
+  width: number;
+  height: number;
+  frames: number;
+  /** SHA-256 of the file, hex: how a picture is known again when it is relinked. */
+  sha256: string;
+  /** A picture that ships with the application, or one kept in the browser's storage. */
+  source: { from: 'demo'; path: string } | { from: 'file' };
+}
+export interface ShotRecord {
+  type: 'shot';
+  id: ShotId;
+  name: string;
+  media: MediaId;
+  encoding: EncodingId;
+  /** First and last frame used, within the media. */
+  range: [number, number];
+  fps: number;
+  order: number;
+}
+export interface CorrectionRecord extends Omit<CorrectionSpec, 'id'> {
+  type: 'correction';
+  id: CorrectionId;
+  shot: ShotId;
+  order: number;
+}
+export interface PatchRecord {
+  type: 'patch';
+  id: PatchId;
+  shot: ShotId;
+  name: string;
+  kind: 'skin' | 'other';
+  box: Box;
+  order: number;
+}
+export type AnyRecord = ProjectRecord | MediaRecord | ShotRecord | CorrectionRecord | PatchRecord;
+export type Records = Readonly<Record<string, AnyRecord>>;
+export type { OpUse, Term };
+
+let counter = 0;
+/** A new id; unique among the records of one machine. */
+export function newId<K extends string>(kind: K): Id<K> {
+  counter++;
+  return `${kind}:${Date.now().toString(36)}${counter.toString(36)}${Math.floor(Math.random() * 46656).toString(36)}`;
+}
+
+const byOrder = <T extends { order: number; id: string }>(a: T, b: T): number => a.order - b.order || (a.id < b.id ? -1 : 1);
+
+export const shotsOf = (r: Records): ShotRecord[] => Object.values(r).filter((x): x is ShotRecord => x.type === 'shot').sort(byOrder);
+export const correctionsOf = (r: Records, shot: ShotId): CorrectionRecord[] => Object.values(r).filter((x): x is CorrectionRecord => x.type === 'correction' && x.shot === shot).sort(byOrder);
+export const patchesOf = (r: Records, shot: ShotId): PatchRecord[] => Object.values(r).filter((x): x is PatchRecord => x.type === 'patch' && x.shot === shot).sort(byOrder);
+export const projectOf = (r: Records): ProjectRecord | undefined => Object.values(r).find((x): x is ProjectRecord => x.type === 'project');
+export function mediaOf(r: Records, shot: ShotRecord): MediaRecord | undefined {
+  const m = r[shot.media];
+  return m?.type === 'media' ? m : undefined;
+}
+
+/** A correction as the engine needs it. */
+export const toSpec = ({ id, name, on, mixPct, terms, tidy, adjustments }: CorrectionRecord): CorrectionSpec => ({ id, name, on, mixPct, terms, tidy, adjustments });

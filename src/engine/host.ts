@@ -1,0 +1,124 @@
+/** Answers typed requests with a session: shared memory and helpers where they can be had, plain memory otherwise. */
+import { CannotBring } from '../core/skin/bringToLine';
+import { decodeStill, MediaError } from '../media/decode';
+import type { ErrorReply, InitMessage, ReplyMessage, RequestMessage } from '../protocol/messages';
+import { Evaluator, Stale } from './evaluator';
+import { tsKernels, wasmKernels } from './kernels';
+import type { Kernels } from './kernels';
+import { Arena, OutOfMemory } from './memory';
+import { controlBytes, SharedPool, SoloPool } from './pool';
+import { MissingPicture, Session } from './session';
+
+export interface HelperInit {
+  memory: WebAssembly.Memory;
+  wasm: ArrayBuffer;
+  control: SharedArrayBuffer;
+  thread: number;
+}
+
+const LIMIT = 2 ** 31 - 65536;
+
+export interface Host {
+  threads: number;
+  answer(m: RequestMessage): Promise<{ reply: ReplyMessage; transfer: Transferable[] }>;
+}
+
+export async function createHost(init: InitMessage, startHelper: (h: HelperInit) => Promise<void>): Promise<Host> {
+  let current = 0;
+  const newest = init.newest ? new Int32Array(init.newest) : null;
+  const check = (): void => {
+    if (newest && current && Atomics.load(newest, 0) > current) throw new Stale();
+  };
+  let ev: Evaluator | null = null;
+  if (init.wasmShared && newest) {
+    try {
+      const memory = new WebAssembly.Memory({ initial: 64, maximum: 32768, shared: true });
+      const control = new SharedArrayBuffer(controlBytes);
+      const kernels = await wasmKernels(init.wasmShared, memory);
+      const threads = init.helpers + 1;
+      await Promise.all(Array.from({ length: init.helpers }, (_, i) => startHelper({ memory, wasm: init.wasmShared!, control, thread: i + 1 })));
+      ev = new Evaluator(new Arena(memory, LIMIT), new SharedPool({ memory, kernels }, control, threads), LIMIT * 0.55, check);
+    } catch (e) {
+      console.warn('Shared memory cannot be used, the engine runs on one thread:', e);
+    }
+  }
+  if (!ev) {
+    const memory = new WebAssembly.Memory({ initial: 64, maximum: 32768 });
+    let kernels: Kernels;
+    try {
+      kernels = await wasmKernels(init.wasm, memory);
+    } catch (e) {
+      console.warn('WebAssembly SIMD cannot be used, the slower kernels run:', e);
+      kernels = tsKernels(memory);
+    }
+    ev = new Evaluator(new Arena(memory, LIMIT), new SoloPool({ memory, kernels }), LIMIT * 0.55, check);
+  }
+  const s = new Session(ev);
+
+  const handle = (m: RequestMessage): { body: unknown; transfer?: Transferable[] } => {
+    switch (m.name) {
+      case 'open': {
+        const p = decodeStill(new Uint8Array(m.body.bytes));
+        s.open(m.body.pictureId, p);
+        return { body: { width: p.width, height: p.height, bits: p.bits, format: p.format, notes: p.notes } };
+      }
+      case 'has':
+        return { body: s.has(m.body.pictureId) };
+      case 'render': {
+        const r = s.render(m.body);
+        return { body: r, transfer: [r.rgba.buffer, r.scopes.buffer as ArrayBuffer] };
+      }
+      case 'pick':
+        return { body: s.pick(m.body.shot, m.body.x, m.body.y) };
+      case 'distributions':
+        return { body: s.distributions(m.body.shot, m.body.correction) };
+      case 'fitKey':
+        return { body: s.fitKey(m.body.shot, m.body.correction, m.body.area) };
+      case 'solve':
+        return { body: s.solve(m.body) };
+      case 'figures':
+        return { body: s.figures(m.body.shot, m.body.correction) };
+      case 'exportPicture': {
+        const bytes = s.exportPicture(m.body.shot, m.body.bits);
+        return { body: { bytes }, transfer: [bytes.buffer] };
+      }
+      case 'exportMatte': {
+        const bytes = s.exportMatte(m.body.shot, m.body.correction, m.body.bits);
+        return { body: { bytes }, transfer: [bytes.buffer] };
+      }
+      case 'lut':
+        return { body: s.lut(m.body.shot, m.body.size, m.body.title) };
+      case 'thumb': {
+        const t = s.thumb(m.body.shot, m.body.width);
+        return { body: t, transfer: [t.rgba.buffer] };
+      }
+      case 'matteThumbs':
+        return { body: s.matteThumbs(m.body.shot, m.body.width) };
+    }
+  };
+
+  return {
+    threads: ev.pool.threads,
+    // Every request runs to its end before the next: one thread, one memory.
+    answer: async (m) => {
+      current = m.name === 'render' ? m.id : 0;
+      try {
+        const { body, transfer = [] } = handle(m);
+        return { reply: { id: m.id, ok: true, body }, transfer };
+      } catch (e) {
+        return { reply: { id: m.id, ok: false, error: toError(e) }, transfer: [] };
+      }
+    },
+  };
+}
+
+function toError(e: unknown): ErrorReply {
+  const message = (e as Error).message;
+  if (e instanceof Stale) return { code: 'stale', message: 'Newer work was asked for' };
+  if (e instanceof MissingPicture) return { code: 'missing-picture', message };
+  if (e instanceof MediaError) return { code: 'media', message, remedy: e.remedy };
+  if (e instanceof OutOfMemory) return { code: 'memory', message, remedy: 'Use a smaller picture or fewer corrections.' };
+  if (e instanceof CannotBring || e instanceof RangeError) return { code: 'cannot', message };
+  console.error(e);
+  return { code: 'failed', message: message || String(e) };
+}

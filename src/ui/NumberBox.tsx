@@ -1,0 +1,70 @@
+/** A typed number: Enter or leaving takes it, Escape restores, a wrong one says what is allowed. */
+import { useEffect, useRef, useState } from 'react';
+import styled from 'styled-components';
+
+const Box = styled.input`
+  width: 100%; min-width: 0; height: 22px; padding: 0 4px; text-align: right; border: 1px solid transparent; border-radius: 3px; background: none; color: var(--text);
+  &:hover { border-color: var(--line); }
+  &:focus { border-color: var(--dim); background: var(--well); outline: none; }
+  &[aria-invalid='true'] { border-color: var(--bright); border-style: dashed; }
+`;
+
+export interface NumberBoxProps {
+  label: string;
+  value: number;
+  min: number;
+  max: number;
+  digits: number;
+  suffix: string;
+  signed?: boolean;
+  onChange(v: number): void;
+}
+
+export function formatNumber(v: number, digits: number, signed = false): string {
+  const s = Math.abs(v).toFixed(digits);
+  const zero = Number(s) === 0;
+  return `${v < 0 && !zero ? '\u2212' : signed && !zero ? '+' : ''}${s}`;
+}
+/** Takes "-3,5", a true minus sign and a trailing unit; null when it is no number. */
+export function parseNumber(text: string): number | null {
+  const m = /^\s*([+\-\u2212]?)\s*(\d*[.,]?\d+|\d+[.,]?)\s*[%\u00b0a-z]*\s*$/i.exec(text);
+  if (!m) return null;
+  const v = Number(m[2]!.replace(',', '.'));
+  return Number.isFinite(v) ? (m[1] === '-' || m[1] === '\u2212' ? -v : v) : null;
+}
+
+export function NumberBox({ label, value, min, max, digits, suffix, signed, onChange }: NumberBoxProps) {
+  const shown = `${formatNumber(value, digits, signed)}${suffix}`;
+  const [text, setText] = useState<string | null>(null);
+  const ref = useRef<HTMLInputElement>(null);
+  useEffect(() => setText(null), [value]);
+  const parsed = text === null ? value : parseNumber(text);
+  const bad = parsed === null || parsed < min || parsed > max;
+  const why = bad ? `A number from ${min} to ${max}` : '';
+  const take = (): void => {
+    if (text !== null && !bad && parsed !== value) onChange(parsed);
+    setText(null);
+  };
+  return (
+    <Box
+      ref={ref} aria-label={label} aria-invalid={bad} title={why} inputMode="decimal" value={text ?? shown}
+      onFocus={(e) => {
+        setText(formatNumber(value, Math.max(digits, 2)).replace(/\.?0+$/, (m) => (m.includes('.') ? '' : m)));
+        const el = e.currentTarget;
+        requestAnimationFrame(() => el.select());
+      }}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={take}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === 'Enter') {
+          take();
+          ref.current?.blur();
+        } else if (e.key === 'Escape') {
+          setText(null);
+          requestAnimationFrame(() => ref.current?.blur());
+        }
+      }}
+    />
+  );
+}

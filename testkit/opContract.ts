@@ -1,0 +1,212 @@
+/**
+ * The contract every operation keeps: `opContract(op, vectors)` in its folder's test. It checks the declaration, the schema
+ * round trip, the no-op to the bit, tiling to the bit, NaN and infinity, the vectors, and the SIMD twin.
+ */
+import { Ajv } from 'ajv';
+import fc from 'fast-check';
+import { beforeAll, describe, expect, it } from 'vitest';
+import type { AnyOp } from '../src/core/op/contract';
+import { migrateParams } from '../src/core/op/contract';
+import { defaultsOf, resolve, schemaOf, tryResolve } from '../src/core/op/params';
+import type { ParamSpecs, StoredValues, Values } from '../src/core/op/params';
+import { rng } from '../src/core/math/rng';
+import { bothKernels } from './bench';
+import type { Both } from './bench';
+import type { AnyVector, KeyVector, MatteVector, PixelVector, ShapeVector } from './vectors';
+
+type V = Values<ParamSpecs>;
+const W = 61;
+const H = 37;
+const N = W * H;
+
+export interface ContractOptions {
+  /** Largest difference between kernel and twin over -1..2, relative to 1 or to the value, and why it is not 0. */
+  twinTolerance: number;
+  twinReason: string;
+}
+
+/** Random parameters in the usual range. */
+function arbitrary(op: AnyOp): fc.Arbitrary<StoredValues> {
+  return fc.record(Object.fromEntries(Object.entries(op.params).map(([k, s]) => [k, s.kind === 'bool' ? fc.boolean() : fc.double({ min: s.ui[0], max: s.ui[1], noNaN: true })])));
+}
+
+/** Runs an operation over planes laid out as R, G, B, M from address 65536 on, through either kind of kernel. */
+function run(op: AnyOp, b: Both, which: 'wasm' | 'ts', p: V, input: Float32Array[], rows: [number, number][] = [[0, H]]): Float32Array[] {
+  const k = b[which];
+  const base = 65536;
+  const plane = (N + 64) * 4;
+  const at = (i: number): number => base + i * plane;
+  const block = op.prepare(p);
+  b.f32(1024, 64).fill(0);
+  b.f32(1024, block.length).set(block);
+  const scratch = at(8);
+  input.forEach((v, i) => b.f32(at(i), N).set(v));
+  const out = (...i: number[]): Float32Array[] => i.map((j) => b.f32(at(j), N).slice());
+  if (op.kind === 'tidy' && op.area) {
+    let src = 0;
+    for (const pass of op.passes(block)) {
+      const dst = src === 1 ? 2 : 1;
+      for (const [y0, y1] of rows) k[`area_${op.id}_${pass}`]!(1024, at(src), at(dst), scratch, W, H, y0, y1);
+      src = dst;
+    }
+    return out(src);
+  }
+  // Point operations: pieces of a length that is a multiple of four, through padded buffers, as the engine does.
+  for (const [y0, y1] of rows) {
+    if (op.kind === 'shape') {
+      for (let y = y0; y < y1; y++) {
+        k[`shape_${op.id}`]!(1024, scratch, 0, y, W);
+        b.f32(at(3) + y * W * 4, W).set(b.f32(scratch, W));
+      }
+      continue;
+    }
+    const n = (y1 - y0) * W;
+    const planes = op.kind === 'tidy' ? [0] : [0, 1, 2];
+    planes.forEach((i) => b.f32(scratch + i * plane, n).set(b.f32(at(i) + y0 * W * 4, n)));
+    const s = (i: number): number => scratch + i * plane;
+    if (op.kind === 'pixel') k[`px_${op.id}`]!(1024, s(0), s(1), s(2), n);
+    else if (op.kind === 'key') k[`key_${op.id}`]!(1024, s(0), s(1), s(2), s(3), n);
+    else k[`tidy_${op.id}`]!(1024, s(0), n);
+    (op.kind === 'key' ? [3] : planes).forEach((i) => b.f32(at(i) + y0 * W * 4, n).set(b.f32(s(i), n)));
+  }
+  return op.kind === 'pixel' ? out(0, 1, 2) : op.kind === 'tidy' ? out(0) : out(3);
+}
+
+const bytes = (p: Float32Array[]): string => p.map((v) => Buffer.from(v.buffer, v.byteOffset, v.byteLength).toString('base64')).join('|');
+
+function picture(seed: number, lo: number, hi: number): Float32Array[] {
+  const r = rng(seed);
+  return [0, 1, 2].map(() => Float32Array.from({ length: N }, () => lo + (hi - lo) * r()));
+}
+
+export function opContract(op: AnyOp, vectors: readonly unknown[], opts: ContractOptions): void {
+  describe(`operation ${op.id}`, () => {
+    let both: Both;
+    beforeAll(async () => {
+      both = await bothKernels();
+    });
+    const lo = op.kind === 'tidy' ? 0 : -1;
+    const hi = op.kind === 'tidy' ? 1 : 2;
+
+    it('declares itself in full', () => {
+      expect(op.id).toMatch(/^[a-z][A-Za-z]+$/);
+      expect(op.refs.length).toBeGreaterThan(0);
+      expect(op.edge).not.toBe('');
+      for (const [name, s] of Object.entries(op.params)) {
+        expect(s.doc, name).toMatch(/\.$/);
+        if (s.kind !== 'num') continue;
+        expect(s.min <= s.ui[0] && s.ui[1] <= s.max, `${name}: usual range within hard range`).toBe(true);
+        expect(s.default >= s.min && s.default <= s.max, `${name}: default within range`).toBe(true);
+      }
+      expect(vectors.length).toBeGreaterThan(0);
+    });
+
+    it('takes what its schema allows and refuses the rest, with a path', () => {
+      const validate = new Ajv({ strict: false }).compile(schemaOf(op.params));
+      fc.assert(
+        fc.property(arbitrary(op), (p) => {
+          const stored = JSON.parse(JSON.stringify(p)) as StoredValues;
+          expect(validate(stored)).toBe(true);
+          expect(resolve(op.params, stored)).toEqual(stored);
+        }),
+        { numRuns: 30, seed: 1 },
+      );
+      expect(validate({ nothing: 1 })).toBe(false);
+      expect(tryResolve(op.params, { nothing: 1 }).faults[0]?.path).toBe('nothing');
+      for (const [name, s] of Object.entries(op.params)) {
+        const wrong: StoredValues = { [name]: s.kind === 'bool' ? 3 : s.max + 1 };
+        expect(validate(wrong), name).toBe(false);
+        expect(tryResolve(op.params, wrong).faults[0]?.path).toBe(name);
+      }
+    });
+
+    it('migrates its own current version to itself and refuses a later one', () => {
+      expect(migrateParams(op, op.version, {})).toEqual({});
+      expect(() => migrateParams(op, op.version + 1, {})).toThrow(/newer/);
+    });
+
+    it.each(vectors as AnyVector[])('gives $out for $in $at with $params ($source)', (v) => {
+      const p = { ...defaultsOf(op.params), ...v.params } as V;
+      for (const which of ['ts', 'wasm'] as const) {
+        const tol = v.tol + (which === 'wasm' ? opts.twinTolerance * 2 : 0);
+        if (op.kind === 'shape') {
+          const s = v as ShapeVector<ParamSpecs>;
+          const row = both.f32(70000 & ~15, s.at[0] + 8);
+          const block = op.prepare(p);
+          both.f32(1024, block.length).set(block);
+          both[which][`shape_${op.id}`]!(1024, row.byteOffset, 0, s.at[1], s.at[0] + 1);
+          expect(Math.abs(row[s.at[0]]! - s.out), which).toBeLessThanOrEqual(tol);
+          continue;
+        }
+        const rgb = op.kind === 'tidy' ? [(v as MatteVector<ParamSpecs>).in] : (v as PixelVector<ParamSpecs>).in;
+        const planes = rgb.map((c) => new Float32Array(N).fill(c));
+        const got = run(op, both, which, p, planes);
+        const want = op.kind === 'pixel' ? (v as PixelVector<ParamSpecs>).out : [(v as KeyVector<ParamSpecs>).out];
+        want.forEach((x, c) => expect(Math.abs(got[c]![7]! - x), `${which} channel ${c}: ${got[c]![7]}`).toBeLessThanOrEqual(tol));
+      }
+    });
+
+    if (op.kind === 'pixel' || op.kind === 'tidy')
+      it('says truly when it changes nothing', () => {
+        const p = defaultsOf(op.params);
+        expect(op.isNoOp(p)).toBe(true);
+        // Whatever says no-op leaves values inside float rounding; the engine skips it, so that not a bit moves.
+        const input = picture(3, 0, 1);
+        const got = run(op, both, 'ts', p, op.kind === 'tidy' ? [input[0]!] : input);
+        got.forEach((g, c) => g.forEach((x, i) => expect(Math.abs(x - input[c]![i]!)).toBeLessThan(2e-7)));
+        fc.assert(fc.property(arbitrary(op), (q) => !op.isNoOp(q as V) || Object.entries(q).every(([k, x]) => Math.abs(Number(x) - Number(op.params[k]!.default)) <= 0.02)), { numRuns: 30, seed: 2 });
+      });
+
+    it('gives the same bits however the picture is cut', () => {
+      fc.assert(
+        fc.property(arbitrary(op), fc.integer({ min: 1, max: H - 1 }), (q, cut) => {
+          const p = q as V;
+          const input = op.kind === 'tidy' ? [picture(5, 0, 1)[0]!] : picture(5, -0.5, 1.5);
+          for (const which of ['ts', 'wasm'] as const) expect(bytes(run(op, both, which, p, input, [[cut, H], [0, cut]]))).toBe(bytes(run(op, both, which, p, input)));
+        }),
+        { numRuns: 12, seed: 3 },
+      );
+    });
+
+    it(`has a SIMD twin within ${opts.twinTolerance} (${opts.twinReason})`, () => {
+      fc.assert(
+        fc.property(arbitrary(op), fc.integer({ min: 1, max: 1e6 }), (q, seed) => {
+          let worst = 0;
+          const p = q as V;
+          const input = op.kind === 'tidy' ? [picture(seed, lo, hi)[0]!] : picture(seed, lo, hi);
+          const a = run(op, both, 'ts', p, input);
+          const b = run(op, both, 'wasm', p, input);
+          a.forEach((plane, c) =>
+            plane.forEach((x, i) => {
+              const d = Math.abs(x - b[c]![i]!) / Math.max(1, Math.abs(x));
+              if (d > worst || Number.isNaN(d)) worst = d;
+            }),
+          );
+          expect(worst).toBeLessThanOrEqual(opts.twinTolerance);
+        }),
+        { numRuns: 25, seed: 4 },
+      );
+    });
+
+    if (op.kind !== 'shape')
+      it('does with NaN and infinity what it says, in both kernels', () => {
+        const odd = [NaN, Infinity, -Infinity, 0, 1, -1, 2, 1e-40];
+        const p = { ...defaultsOf(op.params), ...(vectors[0] as { params: object }).params } as V;
+        const input = [0, 1, 2].map((c) => Float32Array.from({ length: N }, (_, i) => odd[(i >> (3 * c)) & 7]!));
+        const given = op.kind === 'tidy' ? [input[0]!] : input;
+        const [a, b] = (['ts', 'wasm'] as const).map((w) => run(op, both, w, p, given));
+        a!.forEach((plane, c) =>
+          plane.forEach((x, i) => {
+            const y = b![c]![i]!;
+            if (op.kind === 'key') {
+              if (input.some((q) => !Number.isFinite(q[i]!))) expect(x).toBe(0);
+              expect(Math.abs(x - y)).toBeLessThanOrEqual(1e-5);
+            } else if (op.kind === 'tidy' && !op.area) expect(x >= 0 && x <= 1 && x === y).toBe(true);
+            else if (Number.isNaN(x)) expect(y).toBeNaN();
+            else if (Number.isFinite(x)) expect(Math.abs(x - y)).toBeLessThanOrEqual(1e-5 * Math.max(1, Math.abs(x)));
+            else expect(y).toBe(x);
+          }),
+        );
+      });
+  });
+}
