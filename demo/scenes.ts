@@ -56,7 +56,7 @@ export function scenes(): Scene[] {
       { at: [2.0, -0.1, -1.2], colour: [1.0, 0.4, 0.1], size: 0.7, falloff: 0.9 },
     ],
     ambientTop: [0.15, 0.135, 0.125], ambientBottom: [0.15, 0.09, 0.05],
-    eye: [0.2, 0.1, 6.4], look: [0.2, -0.1, 0], fov: 0.325, exposure: 1.02, noise: 0.011, seed: 23,
+    eye: [0.2, 0.1, 6.4], look: [0.2, -0.1, 0], fov: 0.325, exposure: 1.02, noise: 0.014, seed: 23,
   };
   const noor: HeadSpec = { ...face, tag: 'courier', at: [0.35, 0.62, 0.05], yaw: -17, pitch: 2, roll: -3, skin: [0.36, 0.18, 0.115], flush: 1.0, lip: [0.3, 0.1, 0.09], hair: [0.02, 0.014, 0.01], hairStyle: 'short', iris: [0.08, 0.05, 0.03], brow: 1, wide: 0.95, jaw: 0.9, noseWide: 1, lipFull: 1.15, smile: 1, gaze: [0.12, 0], age: 0.2 };
   const courier: Scene = {

@@ -4,6 +4,7 @@
  */
 import { mkdirSync, readdirSync, readFileSync, writeFileSync, existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import type { AnyOp } from '../src/core/op/contract';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
@@ -19,7 +20,7 @@ put(
   `// Generated from the folders here by scripts/gen.ts.\nimport type { AnyOp } from '../op/contract';\n${ids.map((id) => `import ${id} from './${id}/index';`).join('\n')}\n\nexport const ops: readonly AnyOp[] = [${ids.join(', ')}];\n`,
 );
 
-const { ops } = (await import(pathToFileURL(join(opsDir, 'registry.gen.ts')).href)) as typeof import('../src/core/ops/registry.gen');
+const { ops } = (await import(pathToFileURL(join(opsDir, 'registry.gen.ts')).href)) as { ops: readonly AnyOp[] };
 for (const [i, op] of ops.entries()) if (op.id !== ids[i]) throw new Error(`src/core/ops/${ids[i]} declares the id ${op.id}: both must be the same`);
 const rows = ops.flatMap((op) => [
   `## ${op.title} (\`${op.id}\`, ${op.kind}, version ${op.version})`, '', op.doc, '', `*Edge cases:* ${op.edge}`, '', `*Sources:* ${op.refs.join('; ')}`, '',

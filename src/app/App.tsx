@@ -27,7 +27,7 @@ const Header = styled.header`
   .right { margin-left: auto; display: flex; align-items: center; gap: 2px; }
 `;
 const Notes = styled.div`
-  position: fixed; right: 14px; bottom: 14px; width: 420px; max-width: calc(100vw - 28px); display: flex; flex-direction: column; gap: 8px; z-index: 40;
+  position: fixed; left: 50%; transform: translateX(-50%); bottom: 14px; width: 460px; max-width: calc(100vw - 28px); display: flex; flex-direction: column; gap: 8px; z-index: 40;
   > div { display: flex; gap: 8px; align-items: flex-start; background: var(--well); border: 1px solid var(--line); border-radius: 6px; padding: 9px 8px 9px 13px; box-shadow: 0 6px 20px rgb(0 0 0 / 38%); }
   > div[data-kind='error'] { border-left: 4px solid var(--bright); }
   p { flex: 1; padding-top: 2px; overflow-wrap: anywhere; }

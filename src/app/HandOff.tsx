@@ -136,7 +136,6 @@ function LutCard({ shot }: { shot: ShotRecord }) {
     return () => {
       gone = true;
     };
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the key holds all of it
   }, [key]);
   return (
     <Card aria-label="Lookup table">

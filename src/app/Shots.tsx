@@ -31,6 +31,7 @@ const Card = styled.li`
   a.pic { display: block; background: var(--deep); aspect-ratio: 16/9; }
   a.pic canvas, a.pic p { width: 100%; height: 100%; display: block; object-fit: contain; }
   a.pic p { display: grid; place-items: center; padding: 20px; color: #d0d0d0; text-align: center; }
+  .body > button, .body > select { justify-self: end; }
   .body { padding: 8px 8px 10px 12px; display: grid; grid-template-columns: 1fr auto; gap: 2px 8px; align-items: center; }
   .body input { font-weight: 600; font-size: 14.5px; background: none; border: 1px solid transparent; border-radius: 3px; padding: 1px 3px; margin-left: -4px; min-width: 0; }
   .body input:hover { border-color: var(--line); } .body input:focus { background: var(--well); border-color: var(--dim); outline: none; }

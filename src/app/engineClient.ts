@@ -16,6 +16,7 @@ export class EngineClient {
   private readonly worker: Worker;
   private readonly waiting = new Map<number, Waiting>();
   private readonly newest: Int32Array | null;
+  private readonly opening = new Map<string, Promise<unknown>>();
   private nextId = 1;
   private inFlight: { final: boolean } | null = null;
   private pending: { request: RenderRequest; done: (r: RenderReply | null) => void; fail: (e: Error) => void } | null = null;
@@ -48,26 +49,37 @@ export class EngineClient {
     })();
   }
 
-  private async send<K extends RequestName>(name: K, body: Requests[K]['in']): Promise<Requests[K]['out']> {
+  private async send<K extends RequestName>(name: K, body: Requests[K]['in'], abortable = false): Promise<Requests[K]['out']> {
     await this.ready;
     const id = this.nextId++;
-    if (name === 'render' && this.newest) Atomics.store(this.newest, 0, id);
+    if (abortable && this.newest) Atomics.store(this.newest, 0, id);
     return new Promise((done, fail) => {
       this.waiting.set(id, { done: done as never, fail });
-      this.worker.postMessage({ id, name, body });
+      this.worker.postMessage({ id, name, body, abortable });
     });
   }
 
   /** Sends a request; a missing picture is opened and the request sent again. */
-  async request<K extends RequestName>(name: K, body: Requests[K]['in']): Promise<Requests[K]['out']> {
+  async request<K extends RequestName>(name: K, body: Requests[K]['in'], abortable = false): Promise<Requests[K]['out']> {
     try {
-      return await this.send(name, body);
+      return await this.send(name, body, abortable);
     } catch (e) {
       if (!(e instanceof EngineError) || e.reply.code !== 'missing-picture') throw e;
       const pictureId = e.reply.message;
-      await this.send('open', { pictureId, bytes: await this.load(pictureId) });
-      return this.send(name, body);
+      await this.open(pictureId);
+      return this.send(name, body, abortable);
     }
+  }
+  /** Opens a picture once, however many requests miss it at the same time. */
+  private open(pictureId: string): Promise<unknown> {
+    let running = this.opening.get(pictureId);
+    if (!running) {
+      running = this.load(pictureId)
+        .then((bytes) => this.send('open', { pictureId, bytes }))
+        .finally(() => this.opening.delete(pictureId));
+      this.opening.set(pictureId, running);
+    }
+    return running;
   }
 
   /**
@@ -89,7 +101,7 @@ export class EngineClient {
       this.pending = null;
       this.inFlight = { final: p.request.quality === 'final' };
       try {
-        p.done(await this.request('render', p.request));
+        p.done(await this.request('render', p.request, true));
       } catch (e) {
         if (e instanceof EngineError && e.reply.code === 'stale') p.done(null);
         else p.fail(e as Error);

@@ -5,7 +5,7 @@
 import { ops } from '../core/ops/registry.gen';
 import type { BlockStep, Step } from '../core/graph/plan';
 import { SCOPE_SIZE } from '../core/scopes/reduce';
-import { Arena } from './memory';
+import type { Arena } from './memory';
 import type { Pool } from './pool';
 import { scratchBytes } from './tasks';
 

@@ -101,7 +101,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
     threads: ev.pool.threads,
     // Every request runs to its end before the next: one thread, one memory.
     answer: async (m) => {
-      current = m.name === 'render' ? m.id : 0;
+      current = m.abortable ? m.id : 0;
       try {
         const { body, transfer = [] } = handle(m);
         return { reply: { id: m.id, ok: true, body }, transfer };

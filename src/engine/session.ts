@@ -16,7 +16,7 @@ import type { SurroundFigures } from '../core/skin/surround';
 import { encodePlanes } from '../media/encode';
 import type { DecodedPicture } from '../media/decode';
 import type { Distributions, LutReply, PatchReadings, PickReply, RenderReply, RenderRequest, SampleArea, ShotState, SolveReply, SolveRequest, View } from '../protocol/messages';
-import { Evaluator } from './evaluator';
+import type { Evaluator } from './evaluator';
 import type { Matte, Planes, Result } from './evaluator';
 import { bakeLut } from './lut';
 import { compareModes, viewModes } from './viewBand';
@@ -29,20 +29,22 @@ export class MissingPicture extends Error {
 }
 
 export class Session {
-  private pictures = new Map<string, DecodedPicture>();
+  private pictures = new Map<string, { picture: DecodedPicture; key: string }>();
+  private opened = 0;
 
   constructor(readonly ev: Evaluator) {}
 
   /** Keeps a decoded picture; the three opened last stay. */
   open(id: string, p: DecodedPicture): void {
     this.pictures.delete(id);
-    this.pictures.set(id, p);
+    // A picture opened again under the same id may be another one: what was computed of the first must not be found.
+    this.pictures.set(id, { picture: p, key: `${id}~${this.opened++}` });
     while (this.pictures.size > 3) this.pictures.delete(this.pictures.keys().next().value!);
   }
   has(id: string): boolean {
     return this.pictures.has(id);
   }
-  picture(id: string): DecodedPicture {
+  private entry(id: string): { picture: DecodedPicture; key: string } {
     const p = this.pictures.get(id);
     if (!p) throw new MissingPicture(id);
     // Most recently used last.
@@ -50,10 +52,13 @@ export class Session {
     this.pictures.set(id, p);
     return p;
   }
+  picture(id: string): DecodedPicture {
+    return this.entry(id).picture;
+  }
 
   private full(id: string): Planes {
-    const p = this.picture(id);
-    return this.ev.load(id, p.width, p.height, (r, g, b) => {
+    const { picture: p, key } = this.entry(id);
+    return this.ev.load(key, p.width, p.height, (r, g, b) => {
       const k = p.bits === 16 ? 1 / 65535 : 1 / 255;
       for (let i = 0, n = p.width * p.height; i < n; i++) {
         r[i] = p.rgb[3 * i]! * k;
@@ -204,7 +209,7 @@ export class Session {
   private window(id: string, box: Box): Planes {
     const f = this.full(id);
     const from = [f.r, f.g, f.b];
-    return this.ev.load(`${id}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
+    return this.ev.load(`${this.entry(id).key}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
       to.forEach((t, c) => {
         const s = this.f32(f, from[c]!);
         for (let y = 0; y < box.h; y++) t.set(s.subarray((box.y + y) * f.w + box.x, (box.y + y) * f.w + box.x + box.w), y * box.w);

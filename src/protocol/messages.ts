@@ -109,7 +109,7 @@ export interface Requests {
   matteThumbs: { in: { shot: ShotState; width: number }; out: { id: string; grey: Uint8Array; w: number; h: number }[] };
 }
 export type RequestName = keyof Requests;
-export type RequestMessage = { [K in RequestName]: { id: number; name: K; body: Requests[K]['in'] } }[RequestName];
+export type RequestMessage = { [K in RequestName]: { id: number; name: K; body: Requests[K]['in']; /** Given up when a newer one is asked for. */ abortable?: boolean } }[RequestName];
 
 export type ErrorCode = 'stale' | 'missing-picture' | 'media' | 'memory' | 'cannot' | 'failed';
 export interface ErrorReply {

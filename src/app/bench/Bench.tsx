@@ -16,11 +16,11 @@ import { Stage } from './Stage';
 import { useBenchKeys } from './useBenchKeys';
 
 const Handle = styled(Separator)`
-  width: 5px; margin: 0 -2px; z-index: 2; cursor: col-resize; outline: none;
+  width: 5px; margin: 0 -2.5px; z-index: 2; cursor: col-resize; outline: none;
   &:hover, &:focus-visible { background: var(--track); }
 `;
 const HandleY = styled(Separator)`
-  height: 5px; margin: -2px 0; z-index: 2; cursor: row-resize; outline: none;
+  height: 5px; margin: -2.5px 0; z-index: 2; cursor: row-resize; outline: none;
   &:hover, &:focus-visible { background: var(--track); }
 `;
 const Middle = styled.main`
@@ -64,7 +64,7 @@ export default function Bench() {
   if (!shot || !media) return <p style={{ padding: 24 }}>There is no shot to work on. Go to Shots and import a picture.</p>;
   return (
     <Group orientation="horizontal" defaultLayout={cols.defaultLayout} onLayoutChange={cols.onLayoutChange} style={{ height: '100%' }}>
-      <Panel id="rail" defaultSize="281px" minSize="240px" maxSize="460px" groupResizeBehavior="preserve-pixel-size"><Rail shot={shot} media={media} corr={corr} /></Panel>
+      <Panel id="rail" defaultSize="280px" minSize="240px" maxSize="460px" groupResizeBehavior="preserve-pixel-size"><Rail shot={shot} media={media} corr={corr} /></Panel>
       <Handle aria-label="Width of the work rail" />
       <Panel id="middle" minSize="400px">
         <Middle>
@@ -86,13 +86,13 @@ export default function Bench() {
                 </div>
               </Panel>
               {shelf && <HandleY aria-label="Height of the readings" />}
-              {shelf && <Panel id="shelf" defaultSize="170px" minSize="70px" groupResizeBehavior="preserve-pixel-size"><Shelf shot={shot} /></Panel>}
+              {shelf && <Panel id="shelf" defaultSize="38%" minSize="70px"><Shelf shot={shot} /></Panel>}
             </Group>
           </div>
         </Middle>
       </Panel>
       <Handle aria-label="Width of the scopes" />
-      <Panel id="scopes" defaultSize="299px" minSize="220px" maxSize="600px" groupResizeBehavior="preserve-pixel-size"><Scopes pictureWidth={media.width} /></Panel>
+      <Panel id="scopes" defaultSize="298px" minSize="220px" maxSize="600px" groupResizeBehavior="preserve-pixel-size"><Scopes pictureWidth={media.width} /></Panel>
     </Group>
   );
 }

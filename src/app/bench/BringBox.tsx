@@ -88,7 +88,7 @@ export function BringBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRec
           <option value="turn">hue turn</option>
         </Select>
         {kind === 'balance' && (
-          <Select aria-label="Chroma kept" value={keep} onChange={(e) => setKeep(e.target.value as KeepChroma)} style={{ maxWidth: 92 }}>
+          <Select aria-label="Chroma kept" value={keep} onChange={(e) => setKeep(e.target.value as KeepChroma)}>
             <option value="within10">chroma within 10 %</option>
             <option value="exact">chroma kept</option>
             <option value="free">shortest push</option>

@@ -20,7 +20,7 @@ const Proof = styled.p`
   b { font-size: 17px; font-weight: 500; display: block; }
 `;
 const Bar = styled.div`
-  display: flex; gap: 4px; flex-wrap: wrap;
+  display: flex; gap: 0; margin: 0 -6px; > * { padding: 0 7px; }
 `;
 const pct = (v: number): string => `${(100 * v).toFixed(v > 0 && v < 0.01 ? 2 : 1)} %`;
 

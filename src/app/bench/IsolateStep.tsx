@@ -21,7 +21,7 @@ import { useDoc, useSession } from '../store';
 import { valuesOf } from './Overlay';
 
 const Tools = styled.div`
-  display: flex; gap: 6px; margin-bottom: 8px; flex-wrap: wrap;
+  display: flex; gap: 5px; margin-bottom: 8px; > * { padding: 0 7px; }
 `;
 const Box = styled.section`
   border-top: 1px solid var(--line); padding: 2px 0 4px; margin: 0 -14px; padding-left: 14px; padding-right: 14px;
@@ -29,7 +29,8 @@ const Box = styled.section`
 `;
 const Head = styled.div`
   display: flex; align-items: center; gap: 6px; height: 30px;
-  button.name { border: none; background: none; padding: 0; font-weight: 600; flex: 1; text-align: left; }
+  button.name { border: none; background: none; padding: 0; font-weight: 600; flex: 1; min-width: 0; text-align: left; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+  select { max-width: 78px; padding: 0 1px; }
 `;
 
 /** Bar colours of the hue axis: what each hue looks like at middle luma. */

@@ -20,8 +20,11 @@ export function RegionSentence({ corr }: { corr: CorrectionRecord | null }) {
   return (
     <Line aria-label={plain(pieces)} data-sentence={plain(pieces)}>
       {pieces.map((p, i) => {
-        if (typeof p !== 'string') return <ChipButton key={i} onPress={() => set({ step: p.step, ...(p.use ? { term: p.use } : {}) })}>{p.text}</ChipButton>;
-        return /^[,;]$/.test(p) ? <span key={i} style={{ marginLeft: -5 }}>{p}</span> : <span key={i}>{p}</span>;
+        // A comma stays with the word before it, so that no line begins with one.
+        const next = pieces[i + 1];
+        const tail = typeof next === 'string' && /^[,;]$/.test(next) ? next : '';
+        if (typeof p === 'string') return /^[,;]$/.test(p) ? null : <span key={i}>{p}{tail}</span>;
+        return <span key={i} style={{ whiteSpace: 'nowrap' }}><ChipButton onPress={() => set({ step: p.step, ...(p.use ? { term: p.use } : {}) })}>{p.text}</ChipButton>{tail}</span>;
       })}
     </Line>
   );

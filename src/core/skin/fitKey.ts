@@ -1,10 +1,11 @@
 /**
  * A key fitted to sampled pixels: each range holds the middle 96 % of the samples, a little wider, with a softness that
- * grows with their spread. What a colourist would set by eye from the distributions, as a starting point.
+ * grows with their spread. What a colourist would set by eye from the distributions, as a starting point. Samples that
+ * lie far from the rest (an eye or a glint under the stroke) are left out first, as in a patch's reading.
  */
 import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../color/ycbcr';
 import { wrap180, wrap360 } from '../math/angle';
-import { clamp, quantileSorted } from '../math/stats';
+import { clamp, median, quantileSorted } from '../math/stats';
 
 export interface KeyFit {
   hueOn: boolean;
@@ -36,15 +37,23 @@ function range(sorted: Float32Array, least: number, softLeast: number, widen: nu
  * Where the samples are too neutral to have a hue, the hue limit is off.
  */
 export function fitKey(rgb: ArrayLike<number>): KeyFit {
-  const n = Math.floor(rgb.length / 3);
+  const all: [number, number, number][] = [];
+  for (let i = 0; i + 2 < rgb.length; i += 3) {
+    const s = rgbToYcbcr(rgb[i]!, rgb[i + 1]!, rgb[i + 2]!);
+    if (Number.isFinite(s[0] + s[1] + s[2])) all.push(s);
+  }
   const sat: number[] = [];
   const lum: number[] = [];
   const hue: number[] = [];
   let sb = 0;
   let sr = 0;
-  for (let i = 0; i < n; i++) {
-    const [y, cb, cr] = rgbToYcbcr(rgb[3 * i]!, rgb[3 * i + 1]!, rgb[3 * i + 2]!);
-    if (!Number.isFinite(y + cb + cr)) continue;
+  const mcb = median(Float32Array.from(all, (s) => s[1]));
+  const mcr = median(Float32Array.from(all, (s) => s[2]));
+  const far = Float32Array.from(all, (s) => Math.hypot(s[1] - mcb, s[2] - mcr));
+  // Median distance in a plane is 1.1774 standard deviations; three of them, and never less than one 8-bit code.
+  const limit = (3 / 1.1774) * Math.max(median(far), 1 / 255);
+  for (const [k, [y, cb, cr]] of all.entries()) {
+    if (far[k]! > limit) continue;
     const c = chromaPct(cb, cr);
     sat.push(c);
     lum.push(100 * y);

@@ -12,16 +12,17 @@ const FONT = "11.5px 'Source Sans 3 Variable', sans-serif";
 export function traceImage(counts: Uint32Array, w: number, h: number, gain: number): ImageData {
   const img = new ImageData(w, h);
   const px = new Uint32Array(img.data.buffer);
-  let total = 0;
-  for (let i = 0; i < counts.length; i++) total += counts[i]!;
-  const k = gain / Math.max(1e-9, Math.log2(1 + (total / counts.length) * 40));
+  let most = 1;
+  for (let i = 0; i < counts.length; i++) if (counts[i]! > most) most = counts[i]!;
+  // The brightest cell is white; the logarithm keeps single pixels visible and heaps apart.
+  const k = 1 / Math.log2(1 + most);
   for (let i = 0; i < px.length; i++) {
     const c = counts[i]!;
     if (c === 0) {
       px[i] = 0;
       continue;
     }
-    const a = Math.min(255, 42 + 213 * Math.log2(1 + c) * k) | 0;
+    const a = Math.min(255, 34 + 221 * (Math.log2(1 + c) * k) ** 1.5 * gain) | 0;
     px[i] = (a << 24) | 0xffffff;
   }
   return img;

@@ -1,5 +1,5 @@
 import type { PixelVector } from '../../../../testkit/vectors';
-import { params } from './params';
+import type { params } from './params';
 
 const s = 'BT.709-6 item 3.3 by hand: at 50 % grey a push of p % gives Cb or Cr = p / 200';
 export const vectors: PixelVector<typeof params>[] = [

@@ -1,5 +1,5 @@
 import type { ShapeVector } from '../../../../testkit/vectors';
-import { params } from './params';
+import type { params } from './params';
 
 const s = 'geometry of the ellipse, by hand';
 const e = { cxPx: 100.5, cyPx: 50.5, rxPx: 40, ryPx: 20, softPx: 8 };

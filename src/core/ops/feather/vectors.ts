@@ -1,5 +1,5 @@
 import type { MatteVector } from '../../../../testkit/vectors';
-import { params } from './params';
+import type { params } from './params';
 
 const s = 'a constant plane stays constant under any normalised blur';
 export const vectors: MatteVector<typeof params>[] = [

@@ -1,5 +1,5 @@
 import type { MatteVector } from '../../../../testkit/vectors';
-import { params } from './params';
+import type { params } from './params';
 
 const s = 'straight line, by hand';
 export const vectors: MatteVector<typeof params>[] = [

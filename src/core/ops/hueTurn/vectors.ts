@@ -1,5 +1,5 @@
 import type { PixelVector } from '../../../../testkit/vectors';
-import { params } from './params';
+import type { params } from './params';
 
 const s = 'BT.709-6 item 3.3 worked by hand: a half turn negates Cb and Cr, so out = 2Y - in';
 export const vectors: PixelVector<typeof params>[] = [

@@ -1,5 +1,5 @@
 import type { KeyVector } from '../../../../testkit/vectors';
-import { params } from './params';
+import type { params } from './params';
 
 const off = { hueOn: false, satOn: false, lumaOn: false };
 const hue = (centre: number, width: number, soft: number) => ({ ...off, hueOn: true, hueCentreDeg: centre, hueWidthDeg: width, hueSoftDeg: soft });

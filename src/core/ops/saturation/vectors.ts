@@ -1,5 +1,5 @@
 import type { PixelVector } from '../../../../testkit/vectors';
-import { params } from './params';
+import type { params } from './params';
 
 const s = 'ASC CDL 1.2: out = luma + sat (in - luma), luma by 0.2126, 0.7152, 0.0722';
 export const vectors: PixelVector<typeof params>[] = [

@@ -1,5 +1,5 @@
 import type { PixelVector } from '../../../../testkit/vectors';
-import { params } from './params';
+import type { params } from './params';
 
 const cp = 'common practice, worked by hand';
 export const vectors: PixelVector<typeof params>[] = [

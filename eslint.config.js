@@ -1,0 +1,20 @@
+import tseslint from 'typescript-eslint';
+
+export default tseslint.config(
+  { ignores: ['node_modules', 'dist', 'build', '.tmp', 'kernels', '**/*.gen.*', '.dependency-cruiser.cjs'] },
+  ...tseslint.configs.recommended,
+  {
+    files: ['**/*.{ts,tsx}'],
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', destructuredArrayIgnorePattern: '^_' }],
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+      'no-console': ['error', { allow: ['warn', 'error', 'log'] }],
+      'prefer-const': 'error',
+      'no-eval': 'error',
+    },
+  },
+  { files: ['src/core/**/*.ts'], ignores: ['**/*.test.ts'], rules: { 'no-console': 'error' } },
+);

@@ -1,0 +1,19 @@
+import { defineConfig } from '@playwright/test';
+import { chromiumPath, flags } from './scripts/browser.mjs';
+
+const port = Number(process.env['TEST_PORT'] ?? 5193);
+export default defineConfig({
+  testDir: 'tests/browser',
+  outputDir: 'test-results',
+  workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  retries: 0,
+  reporter: [['list'], ['json', { outputFile: '.tmp/browser.json' }]],
+  use: {
+    baseURL: `http://localhost:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: chromiumPath() ?? '', args: flags },
+  },
+  webServer: { command: 'node node_modules/tsx/dist/cli.mjs src/server/index.ts', url: `http://localhost:${port}/shots`, env: { PORT: String(port) }, reuseExistingServer: false, timeout: 60_000 },
+});

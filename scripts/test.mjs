@@ -1,0 +1,66 @@
+// One command that runs everything: packages, Chromium, generated code, types, lint, walls, unit and browser tests.
+// Ends with a plain line "N passed, N failed".
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { bin, build, generate, installPackages, root } from './install.mjs';
+
+const CHROMIUM = 'apt-get update && apt-get install -y --no-install-recommends chromium';
+const findChromium = () => ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].some((p) => existsSync(p));
+function installChromium() {
+  if (findChromium()) return;
+  if (process.platform === 'linux' && process.getuid?.() === 0) {
+    console.log('Installing Chromium from Debian packages (once) ...');
+    try {
+      execFileSync('sh', ['-c', CHROMIUM], { stdio: ['ignore', 'ignore', 'inherit'] });
+    } catch {
+      // Said below.
+    }
+  }
+  if (!findChromium()) {
+    console.error(`Chromium is missing and cannot be installed from here. Run this once as root:\n\n  ${CHROMIUM}\n`);
+    process.exit(1);
+  }
+}
+
+let passed = 0;
+let failed = 0;
+function step(name, args, opts = {}) {
+  const t0 = Date.now();
+  console.log(`\n== ${name}`);
+  const r = spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', ...opts });
+  console.log(`== ${name}: ${r.status === 0 ? 'ok' : 'FAILED'}, ${((Date.now() - t0) / 1000).toFixed(0)} s`);
+  return r.status === 0;
+}
+const check = (name, args) => (step(name, args) ? passed++ : failed++);
+function counted(name, args, file, read) {
+  const ok = step(name, args);
+  try {
+    const { p, f } = read(JSON.parse(readFileSync(file, 'utf8')));
+    passed += p;
+    failed += f;
+    if (!ok && f === 0) failed++;
+    if (p + f === 0) failed++;
+  } catch {
+    failed++;
+    console.error(`${name} left no result`);
+  }
+}
+
+installPackages();
+installChromium();
+generate();
+const out = join(root, '.tmp');
+rmSync(out, { recursive: true, force: true });
+mkdirSync(out, { recursive: true });
+
+check('types', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']);
+check('types of the core, without DOM and Node', [bin('typescript/bin/tsc'), '-p', 'tsconfig.core.json']);
+check('lint', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
+check('walls', ['scripts/walls.mjs']);
+counted('unit tests', [bin('vitest/vitest.mjs'), 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${join(out, 'unit.json')}`], join(out, 'unit.json'), (j) => ({ p: j.numPassedTests, f: j.numFailedTests + j.numFailedTestSuites * (j.numFailedTests ? 0 : 1) }));
+build();
+counted('browser tests', [bin('@playwright/test/cli.js'), 'test'], join(out, 'browser.json'), (j) => ({ p: j.stats.expected + j.stats.flaky, f: j.stats.unexpected }));
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed ? 1 : 0);

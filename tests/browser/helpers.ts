@@ -1,0 +1,40 @@
+import { expect } from '@playwright/test';
+import type { Page } from '@playwright/test';
+
+export type Pt = readonly [number, number];
+const PICTURE = { w: 1600, h: 900 };
+
+/** Collects what must not happen: page errors, refused content, console errors. */
+export function watch(page: Page): string[] {
+  const faults: string[] = [];
+  page.on('pageerror', (e) => faults.push(`page error: ${e.message}`));
+  page.on('console', (m) => {
+    if (m.type() === 'error') faults.push(`console: ${m.text()}`);
+  });
+  return faults;
+}
+
+/** Opens a demo shot on the Bench and waits for its first full picture. */
+export async function openBench(page: Page, shot: string): Promise<void> {
+  await page.goto(`/bench/shot:${shot}`);
+  await expect(page.locator('tr[data-patch]').first()).toContainText('%', { timeout: 30_000 });
+}
+/** Page position of a picture position, at Fit. */
+export async function at(page: Page, [x, y]: Pt): Promise<[number, number]> {
+  const b = (await page.getByRole('application').boundingBox())!;
+  const s = Math.min(b.width / PICTURE.w, b.height / PICTURE.h);
+  return [b.x + b.width / 2 + (x - PICTURE.w / 2) * s, b.y + b.height / 2 + (y - PICTURE.h / 2) * s];
+}
+export async function drag(page: Page, ...points: Pt[]): Promise<void> {
+  await page.mouse.move(...(await at(page, points[0]!)));
+  await page.mouse.down();
+  for (const p of points.slice(1)) await page.mouse.move(...(await at(page, p)), { steps: 6 });
+  await page.mouse.up();
+}
+export const sentence = async (page: Page): Promise<string> => (await page.locator('[data-sentence]').getAttribute('data-sentence')) ?? '';
+/** Off-line angle in the readings table, degrees; NaN while it is not a number. */
+export async function offLine(page: Page, patch: string): Promise<number> {
+  const text = await page.locator(`tr[data-patch="${patch}"] td`).nth(1).innerText();
+  return Number(text.replace('\u2212', '-').replace('\u00b0', ''));
+}
+export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();

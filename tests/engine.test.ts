@@ -1,0 +1,190 @@
+/** The engine through its front door: caches, parity of kernels, the exact surround, windows. */
+import { beforeAll, describe, expect, it } from 'vitest';
+import { decode } from 'fast-png';
+import { rng } from '../src/core/math/rng';
+import { newUse } from '../src/core/graph/plan.defaults';
+import { compile } from '../src/core/graph/plan';
+import type { CorrectionSpec } from '../src/core/graph/plan';
+import { Arena } from '../src/engine/memory';
+import { soloSession } from '../src/engine/node';
+import type { Session } from '../src/engine/session';
+import type { DecodedPicture } from '../src/media/decode';
+import type { RenderRequest, ShotState } from '../src/protocol/messages';
+import { wasmBytes } from '../testkit/bench';
+
+const W = 211;
+const H = 133;
+function picture(bits: 8 | 16): DecodedPicture {
+  const r = rng(bits);
+  const max = bits === 16 ? 65535 : 255;
+  const rgb = bits === 16 ? new Uint16Array(W * H * 3) : new Uint8Array(W * H * 3);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      const skin = Math.hypot(x - 90, y - 60) < 35;
+      const c = skin ? [0.72, 0.52, 0.36] : [0.2 + 0.5 * (x / W), 0.4, 0.5];
+      for (let k = 0; k < 3; k++) rgb[3 * (y * W + x) + k] = Math.round((c[k]! + 0.05 * (r() - 0.5)) * max);
+    }
+  return { width: W, height: H, bits, format: 'png', rgb, notes: [] };
+}
+const face: CorrectionSpec = {
+  id: 'face', name: 'Face', on: true, mixPct: 90,
+  terms: [
+    { join: 'and', not: false, name: 'Key 1', use: newUse('k', 'key', { hueCentreDeg: 135, hueWidthDeg: 40, satWidthPct: 60, lumaWidthPct: 90 }) },
+    { join: 'and', not: false, name: 'Ellipse 1', use: newUse('e', 'ellipse', { cxPx: 90, cyPx: 60, rxPx: 40, ryPx: 42, softPx: 12 }) },
+  ],
+  tidy: [newUse('fc', 'floorCeiling', { floorPct: 5, ceilingPct: 90 }), newUse('f', 'feather', { radiusPx: 5 })],
+  adjustments: [newUse('w', 'wheels', { gainCr: 4, gammaLevel: 8 }), newUse('t', 'hueTurn', { angleDeg: -9 }), newUse('s', 'saturation', { amountPct: 92 })],
+};
+const shot = (...corrections: CorrectionSpec[]): ShotState => ({ pictureId: 'p', encoding: 'srgb', frame: 0, corrections });
+const request = (s: ShotState, quality: 'draft' | 'final' = 'final'): RenderRequest => ({
+  shot: s, focus: 'face', view: { w: 100, h: 60, scale: 0.45, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, quality, scopesOver: 'whole', patches: [{ id: 'a', box: { x: 80, y: 50, w: 20, h: 20 } }], skinLineDeg: 123,
+});
+const with1 = (change: (c: CorrectionSpec) => void): CorrectionSpec => {
+  const c = structuredClone(face);
+  change(c);
+  return c;
+};
+
+describe('engine', () => {
+  let wasm: Session;
+  let ts: Session;
+  beforeAll(async () => {
+    [wasm, ts] = await Promise.all([soloSession({ wasm: wasmBytes() }), soloSession()]);
+    for (const s of [wasm, ts]) s.open('p', picture(16));
+  });
+
+  it('computes only what changed', () => {
+    wasm.render(request(shot(face)));
+    expect(wasm.render(request(shot(face))).computed).toEqual([]);
+    const slider = wasm.render(request(shot(with1((c) => (c.adjustments[2]!.params = { amountPct: 80 }))))).computed;
+    expect(slider).not.toContain('key');
+    expect(slider).not.toContain('tidy');
+    expect(slider).toContain('out');
+    const shape = wasm.render(request(shot(with1((c) => (c.terms[1]!.use.params = { ...c.terms[1]!.use.params, cxPx: 92 }))))).computed;
+    expect(shape).toContain('shape');
+    expect(shape).not.toContain('key');
+  });
+
+  it('gives the same 16-bit picture with SIMD and TypeScript kernels, within one code in 65535 nearly everywhere', () => {
+    const [a, b] = [wasm, ts].map((s) => decode(s.exportPicture(shot(face), 16)).data) as [Uint16Array, Uint16Array];
+    let worst = 0;
+    let differ = 0;
+    a.forEach((v, i) => {
+      const d = Math.abs(v - b[i]!);
+      worst = Math.max(worst, d);
+      if (d > 1) differ++;
+    });
+    // Power by polynomial: 8e-6 of full scale is half a code; soft edges of the key add a little.
+    expect(worst).toBeLessThanOrEqual(4);
+    expect(differ / a.length).toBeLessThan(0.001);
+  });
+
+  it.each([8, 16] as const)('leaves the surround of a %d-bit picture equal to the bit, and moves the region', (bits) => {
+    const p = picture(bits);
+    wasm.open('p', p);
+    const png = decode(wasm.exportPicture(shot(face), bits)).data;
+    const matte = decode(wasm.exportMatte(shot(face), 'face', 16)).data;
+    let zero = 0;
+    let moved = 0;
+    for (let i = 0; i < W * H; i++)
+      for (let c = 0; c < 3; c++) {
+        if (matte[i] === 0 && png[3 * i + c] !== p.rgb[3 * i + c]) {
+          // A matte below half a 16-bit code is written as 0: only the figures at float precision are proof.
+          expect(Math.abs(png[3 * i + c]! - p.rgb[3 * i + c]!)).toBeLessThanOrEqual(1);
+        }
+        if (matte[i] === 0) zero++;
+        if (matte[i]! > 60000 && png[3 * i + c] !== p.rgb[3 * i + c]) moved++;
+      }
+    expect(zero).toBeGreaterThan(W * H);
+    expect(moved).toBeGreaterThan(1000);
+    const f = wasm.figures(shot(face), 'face');
+    expect([f.surroundMaxCodes, f.surroundMeanCodes]).toEqual([0, 0]);
+    expect(f.regionMaxCodes).toBeGreaterThan(100);
+    expect(f.surroundShare + f.fringeShare + f.fullShare).toBeCloseTo(1, 9);
+    wasm.open('p', picture(16));
+  });
+
+  it('joins terms by minimum, maximum and complement', () => {
+    const ellipse = (cx: number) => newUse(`e${cx}`, 'ellipse', { cxPx: cx, cyPx: 60, rxPx: 30, ryPx: 30, softPx: 1 });
+    const at = (join: 'and' | 'or', not: boolean, x: number): number => {
+      const c: CorrectionSpec = { ...face, tidy: [], terms: [{ join: 'and', not: false, name: 'a', use: ellipse(70) }, { join, not, name: 'b', use: ellipse(100) }] };
+      return decode(wasm.exportMatte(shot(c), 'face', 16)).data[60 * W + x]!;
+    };
+    expect([at('and', false, 50), at('and', false, 85), at('or', false, 50), at('or', false, 120), at('and', true, 50), at('and', true, 85), at('or', true, 5)]).toEqual([0, 65535, 65535, 65535, 65535, 0, 65535]);
+  });
+
+  it('reads a draft close to the final', () => {
+    const d = wasm.render(request(shot(face), 'draft')).readings[0]!.after!;
+    const f = wasm.render(request(shot(face), 'final')).readings[0]!.after!;
+    expect(Math.abs(d.offLineDeg! - f.offLineDeg!)).toBeLessThan(1);
+  });
+
+  it('brings a patch to the line through a feathered matte solved on a window, as the whole picture then reads', () => {
+    for (const kind of ['balance', 'turn'] as const) {
+      const base = with1((c) => (c.adjustments = []));
+      const r = wasm.solve({ shot: shot(base), correction: 'face', patch: { x: 80, y: 50, w: 20, h: 20 }, kind, strength: 1, keep: 'within10', skinLineDeg: 123 });
+      expect(Math.abs(r.before.offLineDeg!)).toBeGreaterThan(5);
+      const after = wasm.render(request(shot({ ...base, adjustments: r.adjustments }))).readings[0]!.after!;
+      expect(Math.abs(after.offLineDeg!)).toBeLessThan(0.05);
+      expect(Math.abs(after.luma - r.before.luma)).toBeLessThan(0.005);
+      expect(Math.abs(after.chromaPct / r.before.chromaPct - 1)).toBeLessThanOrEqual(0.1);
+      const half = wasm.solve({ shot: shot(base), correction: 'face', patch: { x: 80, y: 50, w: 20, h: 20 }, kind, strength: 0.5, keep: 'within10', skinLineDeg: 123 });
+      expect(half.after.offLineDeg! / r.before.offLineDeg!).toBeCloseTo(0.5, 1);
+    }
+  });
+  it('says why a patch cannot be brought', () => {
+    const ask = (c: CorrectionSpec, x: number) => () => wasm.solve({ shot: shot(c), correction: 'face', patch: { x, y: 50, w: 10, h: 10 }, kind: 'turn', strength: 1, keep: 'free', skinLineDeg: 123 });
+    expect(ask(face, 9999)).toThrow(/outside the picture/);
+    expect(ask(face, 195)).toThrow(/does not reach|too neutral/);
+    expect(ask({ ...face, on: false }, 80)).toThrow(/is off/);
+  });
+
+  it('carries into a table what a table can carry and says what not', () => {
+    const r = wasm.lut(shot(face), 17, 'x');
+    expect(r.leftOut.join(' ')).toMatch(/Ellipse 1 left out.*feather left out/);
+    const onlyKey = wasm.lut(shot(with1((c) => { c.terms.splice(1); c.tidy = []; c.mixPct = 100; })), 65, 'x');
+    expect(onlyKey.leftOut).toEqual([]);
+    expect(onlyKey.regionMeanDe).toBeLessThan(0.5);
+    expect(wasm.lut(shot(with1((c) => c.terms.splice(0, 1))), 17, 'x').leftOut[0]).toMatch(/left out whole/);
+    // A correction of the whole picture without a key is carried to the rounding of the lattice.
+    const whole = wasm.lut(shot(with1((c) => { c.terms = []; c.adjustments.splice(0, 1); })), 33, 'x');
+    expect(whole.regionMaxDe).toBeLessThan(0.05);
+  });
+
+  it('names the correction of a bad parameter', () => {
+    expect(() => compile([with1((c) => (c.adjustments[1]!.params = { angleDeg: 999 }))], 0, 1)).toThrow(/"Face": angleDeg must lie/);
+    expect(() => compile([with1((c) => (c.adjustments[1]!.op = 'nothing'))], 0, 1)).toThrow(/no operation "nothing"/);
+  });
+  it('evaluates keyframes at the frame asked for', () => {
+    const c = with1((x) => (x.adjustments[1]!.params = { angleDeg: { keys: [{ frame: 0, value: 0, ease: 'linear' }, { frame: 10, value: 20, ease: 'linear' }] } }));
+    const keyOf = (frame: number): string => compile([c], frame, 1)[0]!.chainKey;
+    expect(keyOf(5)).toBe(compile([with1((x) => (x.adjustments[1]!.params = { angleDeg: 10 }))], 0, 1)[0]!.chainKey);
+    expect(keyOf(0)).not.toContain('hueTurn');
+  });
+});
+
+describe('arena', () => {
+  it('gives back what is released and joins neighbours', () => {
+    const a = new Arena(new WebAssembly.Memory({ initial: 2 }), 8 * 2 ** 20);
+    const r = rng(1);
+    const held = new Map<number, { n: number; tag: number }>();
+    for (let i = 0; i < 2000; i++) {
+      if (held.size < 20 || r() < 0.5) {
+        const n = 1 + Math.floor(r() * 3000);
+        const at = a.alloc(n * 4);
+        a.f32(at, n).fill(i);
+        held.set(at, { n, tag: i });
+      } else {
+        const at = [...held.keys()][Math.floor(r() * held.size)]!;
+        const { n, tag } = held.get(at)!;
+        expect(a.f32(at, n).every((v) => v === tag)).toBe(true);
+        a.release(at);
+        held.delete(at);
+      }
+    }
+    for (const at of held.keys()) a.release(at);
+    expect(a.used).toBe(0);
+    expect(() => a.alloc(2 ** 24)).toThrow(/need more than 8 MB/);
+    expect(() => a.release(12345)).toThrow(/No piece/);
+  });
+});
