@@ -49,9 +49,10 @@ export function NumberBox({ label, value, min, max, digits, suffix, signed, onCh
     <Box
       ref={ref} aria-label={label} aria-invalid={bad} title={why} inputMode="decimal" value={text ?? shown}
       onFocus={(e) => {
-        setText(formatNumber(value, Math.max(digits, 2)).replace(/\.?0+$/, (m) => (m.includes('.') ? '' : m)));
         const el = e.currentTarget;
-        requestAnimationFrame(() => el.select());
+        el.select();
+        // The mouse button's rise would put the caret back.
+        requestAnimationFrame(() => document.activeElement === el && text === null && el.select());
       }}
       onChange={(e) => setText(e.target.value)}
       onBlur={take}

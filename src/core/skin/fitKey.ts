@@ -47,14 +47,16 @@ export function fitKey(rgb: ArrayLike<number>): KeyFit {
   const hue: number[] = [];
   let sb = 0;
   let sr = 0;
-  const mcb = median(Float32Array.from(all, (s) => s[1]));
-  const mcr = median(Float32Array.from(all, (s) => s[2]));
-  const far = Float32Array.from(all, (s) => Math.hypot(s[1] - mcb, s[2] - mcr));
-  // Median distance in a plane is 1.1774 standard deviations; three of them, and never less than one 8-bit code.
-  const limit = (3 / 1.1774) * Math.max(median(far), 1 / 255);
+  // A face holds lit and dark sides of one hue: only another hue, or far too little colour, is foreign to it.
+  const chroma = Float32Array.from(all, (s) => chromaPct(s[1], s[2]));
+  const typical = median(chroma);
+  const axis = hueDeg(median(Float32Array.from(all, (s) => s[1])), median(Float32Array.from(all, (s) => s[2])));
+  const turn = Float32Array.from(all, (s) => Math.abs(wrap180(hueDeg(s[1], s[2]) - axis)));
+  const limit = Math.max(8, 3 * 1.4826 * median(turn));
+  const hasHue = typical >= NEUTRAL_CHROMA_PCT;
   for (const [k, [y, cb, cr]] of all.entries()) {
-    if (far[k]! > limit) continue;
-    const c = chromaPct(cb, cr);
+    const c = chroma[k]!;
+    if (hasHue && (turn[k]! > limit || c < 0.35 * typical)) continue;
     sat.push(c);
     lum.push(100 * y);
     sb += cb;
