@@ -51,3 +51,50 @@ export function halve(src: usize, dst: usize, w: i32, h: i32, y0: i32, y1: i32):
     }
   }
 }
+
+/**
+ * One row of a plane as a view sees it: out[i] = bilinear value between rows a and b (weight fy) and columns x0[i], x1[i]
+ * (weight fx[i]). Columns are byte offsets.
+ */
+export function sampleRow(a: usize, b: usize, fy: f32, x0: usize, x1: usize, fx: usize, n: i32, out: usize): void {
+  if (a == b || fy == 0) {
+    for (let i: usize = 0, end = <usize>n << 2; i < end; i += 4) {
+      const p = load<f32>(a + load<u32>(x0 + i));
+      store<f32>(out + i, p + load<f32>(fx + i) * (load<f32>(a + load<u32>(x1 + i)) - p));
+    }
+    return;
+  }
+  for (let i: usize = 0, end = <usize>n << 2; i < end; i += 4) {
+    const l = <usize>load<u32>(x0 + i), r = <usize>load<u32>(x1 + i);
+    const f = load<f32>(fx + i);
+    const p: f32 = load<f32>(a + l), q: f32 = load<f32>(b + l);
+    const top: f32 = p + f * (load<f32>(a + r) - p);
+    const low: f32 = q + f * (load<f32>(b + r) - q);
+    store<f32>(out + i, top + fy * (low - top));
+  }
+}
+
+/** Three rows of values 0..1 to opaque RGBA bytes; rounds to nearest and clamps. Padded rows, four pixels at a time. */
+export function packRow(r: usize, g: usize, b: usize, n: i32, out: usize): void {
+  const k = f32x4.splat(255), half = f32x4.splat(0.5);
+  const zero = f32x4.splat(0), top = f32x4.splat(255);
+  let i: usize = 0;
+  const end = <usize>(n & ~3) << 2;
+  for (; i < end; i += 16) {
+    const R = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.pmin(f32x4.pmax(zero, f32x4.mul(v128.load(r + i), k)), top), half));
+    const G = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.pmin(f32x4.pmax(zero, f32x4.mul(v128.load(g + i), k)), top), half));
+    const B = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.pmin(f32x4.pmax(zero, f32x4.mul(v128.load(b + i), k)), top), half));
+    v128.store(out + i, v128.or(v128.or(R, i32x4.shl(G, 8)), v128.or(i32x4.shl(B, 16), i32x4.splat(<i32>0xff000000))));
+  }
+  for (const stop = <usize>n << 2; i < stop; i += 4) {
+    const R = <i32>(min<f32>(max<f32>(load<f32>(r + i) * 255, 0), 255) + 0.5);
+    const G = <i32>(min<f32>(max<f32>(load<f32>(g + i) * 255, 0), 255) + 0.5);
+    const B = <i32>(min<f32>(max<f32>(load<f32>(b + i) * 255, 0), 255) + 0.5);
+    store<i32>(out + i, R | (G << 8) | (B << 16) | <i32>0xff000000);
+  }
+}
+
+/** Bytes from one place to another. In shared memory this is several times faster than a typed array's copyWithin. */
+export function move(to: usize, from: usize, bytes: usize): void {
+  memory.copy(to, from, bytes);
+}

@@ -37,7 +37,7 @@ const face: CorrectionSpec = {
 };
 const shot = (...corrections: CorrectionSpec[]): ShotState => ({ pictureId: 'p', encoding: 'srgb', frame: 0, corrections });
 const request = (s: ShotState, quality: 'draft' | 'final' = 'final'): RenderRequest => ({
-  shot: s, focus: 'face', view: { w: 100, h: 60, scale: 0.45, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, quality, scopesOver: 'whole', patches: [{ id: 'a', box: { x: 80, y: 50, w: 20, h: 20 } }], skinLineDeg: 123,
+  shot: s, focus: 'face', view: { w: 100, h: 60, scale: 0.45, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, quality, scopesOver: 'whole', scopes: true, patches: [{ id: 'a', box: { x: 80, y: 50, w: 20, h: 20 } }], skinLineDeg: 123,
 });
 const with1 = (change: (c: CorrectionSpec) => void): CorrectionSpec => {
   const c = structuredClone(face);
@@ -102,6 +102,20 @@ describe('engine', () => {
     expect(f.regionMaxCodes).toBeGreaterThan(100);
     expect(f.surroundShare + f.fringeShare + f.fullShare).toBeCloseTo(1, 9);
     wasm.open('p', picture(16));
+  });
+
+  it('counts the scopes alike in both kernels: less than one pixel in a thousand falls into a neighbouring cell', () => {
+    for (const scopesOver of ['whole', 'region'] as const) {
+      const [a, b] = [wasm, ts].map((s) => s.render({ ...request(shot(face)), scopesOver }).scopes) as [Uint32Array, Uint32Array];
+      let moved = 0;
+      let total = 0;
+      a.forEach((v, i) => {
+        moved += Math.abs(v - b[i]!);
+        total += v;
+      });
+      expect(total).toBeGreaterThan(2000);
+      expect(moved / total).toBeLessThan(0.002);
+    }
   });
 
   it('joins terms by minimum, maximum and complement', () => {

@@ -74,7 +74,8 @@ export class Evaluator {
     return s;
   }
 
-  private ensureScratch(w: number, h: number): void {
+  /** Scratch for every thread, enough for planes (or a view) of this size. */
+  ensureScratch(w: number, h: number): void {
     const need = scratchBytes(w, h);
     if (need <= this.scratchSize) return;
     this.scratchAt.forEach((a) => this.arena.release(a));
@@ -262,17 +263,17 @@ export class Evaluator {
 
   /** Scope counts of planes; `matte` limits them to where it is above one half. */
   scopes(p: Planes, matte: Matte | null, stride: number, skinLineDeg: number): Uint32Array {
-    const bands = this.pool.threads;
+    const pieceCount = this.pool.threads;
     const key = `scopes|${p.key}|${matte?.key ?? ''}|${stride}|${skinLineDeg}`;
     const [at] = this.stage(key, [SCOPE_SIZE * 4], (a) => {
-      const pieces = this.arena.alloc(bands * SCOPE_SIZE * 4);
+      const pieces = this.arena.alloc(pieceCount * SCOPE_SIZE * 4);
       try {
-        this.arena.u32(pieces, bands * SCOPE_SIZE).fill(0);
-        this.pool.run('scope', p.h, [p.w, p.r, p.g, p.b, matte?.at ?? 0, stride, skinLineDeg, pieces, p.h, bands]);
-        const all = this.arena.u32(pieces, bands * SCOPE_SIZE);
+        this.arena.u32(pieces, pieceCount * SCOPE_SIZE).fill(0);
+        this.pool.run('scope', p.h, [p.w, p.r, p.g, p.b, matte?.at ?? 0, stride, skinLineDeg, pieces]);
+        const all = this.arena.u32(pieces, pieceCount * SCOPE_SIZE);
         const sum = this.arena.u32(a[0]!, SCOPE_SIZE);
         sum.set(all.subarray(0, SCOPE_SIZE));
-        for (let t = 1; t < bands; t++) for (let i = 0; i < SCOPE_SIZE; i++) sum[i]! += all[t * SCOPE_SIZE + i]!;
+        for (let t = 1; t < pieceCount; t++) for (let i = 0; i < SCOPE_SIZE; i++) sum[i]! += all[t * SCOPE_SIZE + i]!;
       } finally {
         this.arena.release(pieces);
       }

@@ -66,7 +66,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: s.has(m.body.pictureId) };
       case 'render': {
         const r = s.render(m.body);
-        return { body: r, transfer: [r.rgba.buffer, r.scopes.buffer as ArrayBuffer] };
+        return { body: r, transfer: [r.rgba.buffer, ...(r.scopes ? [r.scopes.buffer as ArrayBuffer] : [])] };
       }
       case 'pick':
         return { body: s.pick(m.body.shot, m.body.x, m.body.y) };

@@ -3,6 +3,8 @@
  * twins; `tsKernels` run the definitions, for parity tests and where WebAssembly SIMD is missing.
  */
 import { ops } from '../core/ops/registry.gen';
+import { DEG } from '../core/math/angle';
+import { addScopes, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { AreaRun } from '../core/op/contract';
 
 export type Kernels = Readonly<Record<string, (...args: number[]) => number | void>>;
@@ -56,6 +58,30 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
         const x1 = 2 * x + 1 < w! ? 2 * x + 1 : 2 * x;
         d[y * hw + x] = 0.25 * (s[a + 2 * x]! + s[a + x1]! + s[b + 2 * x]! + s[b + x1]!);
       }
+  };
+  out['move'] = (to, from, bytes) => void new Uint8Array(memory.buffer).copyWithin(to!, from!, from! + bytes!);
+  out['sampleRow'] = (a, b, fy, x0, x1, fx, n, to) => {
+    const all = new Float32Array(memory.buffer);
+    const l = new Uint32Array(memory.buffer, x0, n);
+    const r = new Uint32Array(memory.buffer, x1, n);
+    const w = f(fx!, n!);
+    const d = f(to!, n!);
+    for (let i = 0; i < n!; i++) {
+      const at = (row: number, x: number): number => all[(row + x) >> 2]!;
+      const top = at(a!, l[i]!) + w[i]! * (at(a!, r[i]!) - at(a!, l[i]!));
+      const low = at(b!, l[i]!) + w[i]! * (at(b!, r[i]!) - at(b!, l[i]!));
+      d[i] = top + fy! * (low - top);
+    }
+  };
+  out['packRow'] = (r, g, b, n, to) => {
+    const px = new Uint8ClampedArray(memory.buffer, to, 4 * n!);
+    const [R, G, B] = [f(r!, n!), f(g!, n!), f(b!, n!)];
+    for (let i = 0; i < n!; i++) px.set([R[i]! * 255, G[i]! * 255, B[i]! * 255, 255], 4 * i);
+  };
+  out['scope'] = (r, g, b, m, w, y0, y1, stride, ca, sa, _tan, counts) => {
+    const n = w! * y1!;
+    const line = Math.atan2(sa!, ca!) * DEG;
+    addScopes({ r: f(r!, n), g: f(g!, n), b: f(b!, n), m: m ? f(m, n) : null, w: w! }, y0!, y1!, stride!, line, new Uint32Array(memory.buffer, counts!, SCOPE_SIZE));
   };
   return out;
 }

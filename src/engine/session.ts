@@ -100,7 +100,7 @@ export class Session {
     const result = this.ev.run(planes, compile(q.shot.corrections, q.shot.frame, scale), focus === undefined ? {} : { focus });
     const step = q.focus ? result.steps.get(q.focus) : undefined;
     const rgba = this.view(result, step?.matte ?? null, step?.input ?? result.source, q.view, scale);
-    const scopes = this.ev.scopes(result.out, q.scopesOver === 'region' ? (step?.matte ?? null) : null, q.quality === 'draft' ? 2 : 1, q.skinLineDeg);
+    const scopes = !q.scopes ? null : this.ev.scopes(result.out, q.scopesOver === 'region' ? (step?.matte ?? null) : null, q.quality === 'draft' ? 2 : 1, q.skinLineDeg);
     const readings: PatchReadings[] = q.patches.map(({ id, box }) => {
       const b: Box = { x: box.x * scale, y: box.y * scale, w: box.w * scale, h: box.h * scale };
       const before = this.read(result.source, b, q.skinLineDeg);
@@ -127,6 +127,7 @@ export class Session {
       offY /= 2;
       wipe /= 2;
     }
+    this.ev.ensureScratch(v.w, v.h);
     const at = this.ev.arena.alloc(v.w * v.h * 4);
     try {
       this.ev.pool.run('view', v.h, [

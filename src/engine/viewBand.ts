@@ -1,4 +1,4 @@
-/** Planes to the pixels of the view: sampling, view modes, wipe and side by side. */
+/** Planes to the pixels of the view: sampling, view modes, wipe and side by side. Row by row, each plane sampled by a kernel. */
 import type { Task } from './tasks';
 
 export const viewModes = ['picture', 'cutout', 'matte', 'tint', 'change'] as const;
@@ -6,9 +6,9 @@ export type ViewMode = (typeof viewModes)[number];
 export const compareModes = ['off', 'wipe', 'side'] as const;
 export type CompareMode = (typeof compareModes)[number];
 
-/** Surround of the picture and of a cut-out: neutral, 18 % grey in sRGB is 46 %. */
+/** Surround of a cut-out: neutral, about 18 % grey; and of the picture on the stage. */
 const GREY = 0.435;
-const CLEAR = 0x6e;
+const STAGE = 0x6e / 255;
 
 /**
  * Change as a grey: nothing is black; one 16-bit code value is 12 %, each doubling adds 5.5 %, full scale white.
@@ -18,101 +18,92 @@ export function changeGrey(codes: number): number {
   return codes < 0.5 ? 0 : Math.min(1, 0.12 + 0.055 * Math.log2(Math.max(codes, 1)));
 }
 
+/** Rows of scratch that a view needs, each of the view's width: nine sampled, three column tables. */
+export const VIEW_ROWS = 13;
+
 /**
  * [viewW, viewH, rgba, mode, compare, wipeAt, srcW, srcH, scale, offX, offY, nearest,
- *  outR, outG, outB, beforeR, beforeG, beforeB, matte or 0, linesR, linesG, linesB]
+ *  outR, outG, outB, beforeR, beforeG, beforeB, matte or 0, inputR, inputG, inputB]
  * A view pixel (x, y) looks at source position ((x + 0.5) / scale + offX, (y + 0.5) / scale + offY), in pixels of the planes. Change
- * compares out with the input of the correction (lines*).
+ * compares out with the input of the correction.
  */
-export const viewBand: Task = (ctx, y0, y1, a) => {
-  const [vw, , rgba, mode, compare, wipeAt, sw, sh, scale, offX, offY, nearest] = a as unknown as number[];
-  const n = sw! * sh!;
-  const f = (i: number): Float32Array => new Float32Array(ctx.memory.buffer, a[i]!, n);
-  const out = [f(12), f(13), f(14)] as const;
-  const before = [f(15), f(16), f(17)] as const;
-  const matte = a[18] ? f(18) : null;
-  const input = [f(19), f(20), f(21)] as const;
-  const px = new Uint8ClampedArray(ctx.memory.buffer, rgba!, vw! * a[1]! * 4);
+export const viewBand: Task = (ctx, y0, y1, args) => {
+  const a = args as unknown as number[];
+  const [vw, , rgba, mode, compare, wipeAt, sw, sh, scale, offX, offY, nearest] = a as unknown as [number, number, number, number, number, number, number, number, number, number, number, number];
+  const [out, before, matte, input] = [[a[12]!, a[13]!, a[14]!], [a[15]!, a[16]!, a[17]!], a[18]!, [a[19]!, a[20]!, a[21]!]] as const;
+  const pitch = (Math.ceil(vw / 4) * 4 + 4) * 4;
+  const row = (i: number): number => ctx.scratch + i * pitch;
+  const f32 = (i: number): Float32Array => new Float32Array(ctx.memory.buffer, row(i), vw);
+  const rows = Array.from({ length: 9 }, (_, i) => f32(i));
+  const [R, G, B, M] = [rows[0]!, rows[1]!, rows[2]!, rows[6]!];
+  const left = new Uint32Array(ctx.memory.buffer, row(9), vw);
+  const right = new Uint32Array(ctx.memory.buffer, row(10), vw);
+  const frac = f32(11);
   const side = compare === 2;
-  const half = Math.floor(vw! / 2);
-  const bilinear = !nearest;
-  let i00 = 0;
-  let i10 = 0;
-  let i01 = 0;
-  let i11 = 0;
-  let fx = 0;
-  let fy = 0;
-  const at = (p: Float32Array): number =>
-    bilinear ? (p[i00]! * (1 - fx) + p[i10]! * fx) * (1 - fy) + (p[i01]! * (1 - fx) + p[i11]! * fx) * fy : p[i00]!;
+  const half = Math.floor(vw / 2);
+  const point = nearest || mode === 4;
+  const { sampleRow, packRow } = ctx.kernels as { sampleRow: (...x: number[]) => void; packRow: (...x: number[]) => void };
+
+  // Columns once a band: which two source columns, and where the picture begins and ends. Side by side shows the same part twice.
+  const inside = new Uint8Array(vw);
+  let showBefore = 0;
+  for (let x = 0; x < vw; x++) {
+    const sx = ((side && x >= half ? x - half : x) + 0.5) / scale + offX;
+    inside[x] = sx >= 0 && sx < sw && !(side && x === half) ? 1 : 0;
+    if (compare === 1 && sx < wipeAt) showBefore = x + 1;
+    const at = point ? Math.floor(sx) : sx - 0.5;
+    const x0 = Math.floor(at);
+    frac[x] = point ? 0 : at - x0;
+    left[x] = 4 * Math.min(sw - 1, Math.max(0, x0));
+    right[x] = 4 * Math.min(sw - 1, Math.max(0, point ? x0 : x0 + 1));
+  }
+  if (side) showBefore = half;
+  const wantAfter = showBefore < vw;
+
   for (let y = y0; y < y1; y++) {
-    const sy = (y + 0.5) / scale! + offY!;
-    let o = y * vw! * 4;
-    for (let x = 0; x < vw!; x++, o += 4) {
-      // Side by side shows the same part twice, each half the view.
-      const xx = side && x >= half ? x - half : x;
-      const sx = (xx + 0.5) / scale! + offX!;
-      px[o + 3] = 255;
-      if (sx < 0 || sy < 0 || sx >= sw! || sy >= sh! || (side && x === half)) {
-        px[o] = px[o + 1] = px[o + 2] = CLEAR;
-        continue;
-      }
-      if (bilinear) {
-        const bx = sx - 0.5;
-        const by = sy - 0.5;
-        let x0 = Math.floor(bx);
-        let yy0 = Math.floor(by);
-        fx = bx - x0;
-        fy = by - yy0;
-        let x1 = x0 + 1;
-        let yy1 = yy0 + 1;
-        if (x0 < 0) x0 = 0;
-        if (yy0 < 0) yy0 = 0;
-        if (x1 >= sw!) x1 = sw! - 1;
-        if (yy1 >= sh!) yy1 = sh! - 1;
-        i00 = yy0 * sw! + x0;
-        i10 = yy0 * sw! + x1;
-        i01 = yy1 * sw! + x0;
-        i11 = yy1 * sw! + x1;
-      } else i00 = Math.floor(sy) * sw! + Math.floor(sx);
-      const showBefore = (side && x < half) || (compare === 1 && sx < wipeAt!);
-      if (showBefore) {
-        px[o] = at(before[0]) * 255;
-        px[o + 1] = at(before[1]) * 255;
-        px[o + 2] = at(before[2]) * 255;
-        continue;
-      }
-      if (mode === 2) {
-        px[o] = px[o + 1] = px[o + 2] = (matte ? at(matte) : 1) * 255;
-        continue;
-      }
-      if (mode === 4) {
-        // Nearest only: between pixels there is no change to speak of.
-        const j = Math.min(sh! - 1, Math.floor(sy)) * sw! + Math.min(sw! - 1, Math.floor(sx));
-        const d = Math.max(Math.abs(out[0][j]! - input[0][j]!), Math.abs(out[1][j]! - input[1][j]!), Math.abs(out[2][j]! - input[2][j]!));
-        px[o] = px[o + 1] = px[o + 2] = changeGrey(d * 65535) * 255;
-        continue;
-      }
-      const R = at(out[0]);
-      const G = at(out[1]);
-      const B = at(out[2]);
-      if (mode === 0 || !matte) {
-        px[o] = R * 255;
-        px[o + 1] = G * 255;
-        px[o + 2] = B * 255;
-        continue;
-      }
-      const m = at(matte);
-      if (mode === 1) {
-        px[o] = (R * m + GREY * (1 - m)) * 255;
-        px[o + 1] = (G * m + GREY * (1 - m)) * 255;
-        px[o + 2] = (B * m + GREY * (1 - m)) * 255;
-      } else {
-        // Tint: the surround as a dim blueprint of itself, so that edges stay readable on any region colour.
-        const Y = 0.2126 * R + 0.7152 * G + 0.0722 * B;
-        px[o] = (R * m + (0.08 + 0.3 * Y) * (1 - m)) * 255;
-        px[o + 1] = (G * m + (0.2 + 0.42 * Y) * (1 - m)) * 255;
-        px[o + 2] = (B * m + (0.36 + 0.5 * Y) * (1 - m)) * 255;
-      }
+    const sy = (y + 0.5) / scale + offY;
+    if (sy < 0 || sy >= sh) {
+      for (const p of [R, G, B]) p.fill(STAGE);
+      packRow(row(0), row(1), row(2), vw, rgba + y * vw * 4);
+      continue;
     }
+    const at = point ? Math.floor(sy) : sy - 0.5;
+    const top = Math.floor(at);
+    const ya = Math.min(sh - 1, Math.max(0, top)) * sw * 4;
+    const yb = Math.min(sh - 1, Math.max(0, point ? top : top + 1)) * sw * 4;
+    const fy = point ? 0 : at - top;
+    const sample = (plane: number, to: number): void => sampleRow(plane + ya, plane + yb, fy, row(9), row(10), row(11), vw, row(to));
+    if (matte && wantAfter && mode > 0) sample(matte, 6);
+    if (mode === 2) {
+      for (const p of [R, G, B]) matte ? p.set(M) : p.fill(1);
+    } else if (wantAfter) out.forEach((p, c) => sample(p, c));
+    if (mode === 4 && wantAfter) {
+      input.forEach((p, c) => sample(p, 3 + c));
+      for (let x = 0; x < vw; x++) {
+        const d = Math.max(Math.abs(R[x]! - rows[3]![x]!), Math.abs(G[x]! - rows[4]![x]!), Math.abs(B[x]! - rows[5]![x]!));
+        R[x] = G[x] = B[x] = changeGrey(d * 65535);
+      }
+    } else if (mode === 1 && matte)
+      for (let x = 0; x < vw; x++) {
+        const m = M[x]!;
+        R[x] = GREY + m * (R[x]! - GREY);
+        G[x] = GREY + m * (G[x]! - GREY);
+        B[x] = GREY + m * (B[x]! - GREY);
+      }
+    else if (mode === 3 && matte)
+      for (let x = 0; x < vw; x++) {
+        // Tint: the surround as a dim blueprint of itself, so that edges stay readable on any region colour.
+        const m = M[x]!;
+        const Y = 0.2126 * R[x]! + 0.7152 * G[x]! + 0.0722 * B[x]!;
+        R[x] = R[x]! * m + (0.08 + 0.3 * Y) * (1 - m);
+        G[x] = G[x]! * m + (0.2 + 0.42 * Y) * (1 - m);
+        B[x] = B[x]! * m + (0.36 + 0.5 * Y) * (1 - m);
+      }
+    if (showBefore > 0) {
+      before.forEach((p, c) => sample(p, 3 + c));
+      [R, G, B].forEach((p, c) => p.set(rows[3 + c]!.subarray(0, showBefore)));
+    }
+    for (let x = 0; x < vw; x++) if (!inside[x]) R[x] = G[x] = B[x] = STAGE;
+    packRow(row(0), row(1), row(2), vw, rgba + y * vw * 4);
   }
 };

@@ -44,6 +44,8 @@ export interface RenderRequest {
   view: View;
   quality: 'draft' | 'final';
   scopesOver: 'whole' | 'region';
+  /** Whether scopes are wanted: a drag asks for them a dozen times a second. */
+  scopes: boolean;
   patches: PatchSpec[];
   skinLineDeg: number;
 }
@@ -52,7 +54,7 @@ export interface RenderReply {
   w: number;
   h: number;
   quality: 'draft' | 'final';
-  scopes: Uint32Array;
+  scopes: Uint32Array | null;
   readings: PatchReadings[];
   ms: number;
   /** Stages computed rather than found. */

@@ -2,7 +2,7 @@
  * One parameter: label, track, typed number. Arrow keys step (Shift coarse, Alt fine), Home and End go to the ends,
  * double click goes to the default, Escape during a drag restores. A drag is one gesture.
  */
-import { useRef } from 'react';
+import { memo, useRef } from 'react';
 import { Slider, SliderThumb, SliderTrack } from 'react-aria-components';
 import styled from 'styled-components';
 import type { NumSpec } from '../core/op/params';
@@ -38,7 +38,7 @@ export interface ParamSliderProps extends Gesture {
 export const suffixOf = (unit: NumSpec['unit']): string => ({ deg: '\u00b0', pct: ' %', px: ' px', stops: ' st', signal: '', none: '' })[unit];
 const digitsOf = (step: number): number => (step >= 1 ? 0 : step >= 0.1 ? 1 : 2);
 
-export function ParamSlider({ spec, value, label = spec.label, onChange, onBegin, onEnd, onBail }: ParamSliderProps) {
+function ParamSliderView({ spec, value, label = spec.label, onChange, onBegin, onEnd, onBail }: ParamSliderProps) {
   const dragging = useRef(false);
   const bailed = useRef(false);
   const [lo, hi] = [Math.min(spec.ui[0], value), Math.max(spec.ui[1], value)];
@@ -99,3 +99,12 @@ export function ParamSlider({ spec, value, label = spec.label, onChange, onBegin
     </Row>
   );
 }
+
+/**
+ * Drawn again only when what it shows changed. The callbacks are not compared: whoever uses a slider gives it a key that
+ * changes with what it acts on, so older callbacks act on the same.
+ */
+export const ParamSlider = memo(
+  ParamSliderView,
+  (a, b) => a.value === b.value && a.label === b.label && a.spec.label === b.spec.label && a.spec.min === b.spec.min && a.spec.max === b.spec.max && a.spec.ui[0] === b.spec.ui[0] && a.spec.ui[1] === b.spec.ui[1],
+);

@@ -2,7 +2,7 @@
  * A range with softness on both sides, over the picture's own distribution. Edges, softness and the whole range are
  * dragged on the chart or moved by keys; centre, width and softness are typed below it. Hue is cyclic.
  */
-import { lazy, Suspense, useRef } from 'react';
+import { lazy, memo, Suspense, useRef } from 'react';
 import type { KeyboardEvent, PointerEvent } from 'react';
 import styled from 'styled-components';
 import { Switch } from './controls';
@@ -55,7 +55,7 @@ const Typed = styled.div`
 type Part = 'lo' | 'hi' | 'softLo' | 'softHi' | 'body';
 const mod = (a: number, n: number): number => ((a % n) + n) % n;
 
-export function RangeControl(p: RangeControlProps) {
+function RangeControlView(p: RangeControlProps) {
   const { value: v, span, cyclic } = p;
   const chart = useRef<HTMLDivElement>(null);
   const drag = useRef<{ part: Part; x: number; from: RangeValue } | null>(null);
@@ -148,3 +148,6 @@ export function RangeControl(p: RangeControlProps) {
     </Frame>
   );
 }
+
+/** As with sliders: drawn again only when the range or the distribution changed. */
+export const RangeControl = memo(RangeControlView, (a, b) => a.bins === b.bins && a.label === b.label && (['on', 'centre', 'width', 'soft'] as const).every((k) => a.value[k] === b.value[k]));

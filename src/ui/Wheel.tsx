@@ -2,7 +2,7 @@
  * A colour push as a point on a disc laid out as the vectorscope: right is +Cb, up is +Cr. Drag moves it (Alt fine),
  * arrow keys step it, double click or Delete sets it back.
  */
-import { useRef } from 'react';
+import { memo, useRef } from 'react';
 import styled from 'styled-components';
 import { ycbcrToRgb } from '../core/color/ycbcr';
 import type { Gesture } from './ParamSlider';
@@ -29,7 +29,7 @@ const rim = Array.from({ length: 48 }, (_, i) => {
   return { a, colour: `rgb(${c.join(',')})` };
 });
 
-export function Wheel({ label, cb, cr, range, size, onChange, onBegin, onEnd, onBail }: WheelProps) {
+function WheelView({ label, cb, cr, range, size, onChange, onBegin, onEnd, onBail }: WheelProps) {
   const drag = useRef<{ x: number; y: number; cb: number; cr: number } | null>(null);
   const R = size / 2;
   const inner = R - 5;
@@ -101,3 +101,6 @@ export function Wheel({ label, cb, cr, range, size, onChange, onBegin, onEnd, on
     </Disc>
   );
 }
+
+/** As with sliders: drawn again only when the point moved. */
+export const Wheel = memo(WheelView, (a, b) => a.cb === b.cb && a.cr === b.cr && a.label === b.label && a.size === b.size && a.range === b.range);

@@ -61,7 +61,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const patches = useMemo(() => patchesOf(records, shot.id), [records, shot.id]);
   const state = useMemo(() => shotState(records, shot, bypass), [records, shot, bypass]);
   const corrId = corr?.id ?? null;
-  const request = useMemo((): Omit<RenderRequest, 'quality'> | null => {
+  const request = useMemo((): Omit<RenderRequest, 'quality' | 'scopes'> | null => {
     if (size.w === 0) return null;
     const view: View = { w: Math.round(size.w * size.k), h: Math.round(size.h * size.k), scale: place.scale * size.k, offX: place.offX, offY: place.offY, mode, compare, wipeX: wipe * media.width };
     return { shot: state, focus: corrId, view, scopesOver, patches: patches.map(({ id, box }) => ({ id, box })), skinLineDeg: line };

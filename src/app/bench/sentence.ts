@@ -16,7 +16,15 @@ export type Piece = string | Chip;
 const deg = (v: number): string => String(Math.round(wrap360(v)));
 const n = (v: number, digits = 0): string => formatNumber(v, digits);
 
+const told = new WeakMap<CorrectionRecord, Piece[]>();
+/** Records do not change, so each is told once. */
 export function sentence(c: CorrectionRecord): Piece[] {
+  let s = told.get(c);
+  if (!s) told.set(c, (s = tell(c)));
+  return s;
+}
+
+function tell(c: CorrectionRecord): Piece[] {
   const out: Piece[] = [`${c.name}:`];
   const live = c.terms.filter((t) => t.use.on);
   if (live.length === 0) out.push('on', { text: 'the whole picture', step: 'isolate' });

@@ -10,23 +10,25 @@ const FONT = "11.5px 'Source Sans 3 Variable', sans-serif";
 
 /** Draws counts as grey on black into a canvas of w x h cells; brightness follows the logarithm of the count. */
 export function traceImage(counts: Uint32Array, w: number, h: number, gain: number): ImageData {
-  const img = new ImageData(w, h);
+  let img = images.get(w * 10000 + h);
+  if (!img) images.set(w * 10000 + h, (img = new ImageData(w, h)));
   const px = new Uint32Array(img.data.buffer);
   let most = 1;
   for (let i = 0; i < counts.length; i++) if (counts[i]! > most) most = counts[i]!;
   // The brightest cell is white; the logarithm keeps single pixels visible and heaps apart.
   const k = 1 / Math.log2(1 + most);
+  const shade = (c: number): number => ((Math.min(255, 34 + 221 * (Math.log2(1 + c) * k) ** 1.5 * gain) | 0) << 24) | 0xffffff;
+  for (let c = 1; c < TABLE; c++) table[c] = shade(c);
   for (let i = 0; i < px.length; i++) {
     const c = counts[i]!;
-    if (c === 0) {
-      px[i] = 0;
-      continue;
-    }
-    const a = Math.min(255, 34 + 221 * (Math.log2(1 + c) * k) ** 1.5 * gain) | 0;
-    px[i] = (a << 24) | 0xffffff;
+    px[i] = c < TABLE ? table[c]! : shade(c);
   }
   return img;
 }
+const images = new Map<number, ImageData>();
+const TABLE = 256;
+const table = new Uint32Array(TABLE);
+const sheets = new Map<ImageData, OffscreenCanvas>();
 
 export interface Pen {
   c: CanvasRenderingContext2D;
@@ -40,7 +42,8 @@ function clear({ c, w, h }: Pen): void {
   c.lineWidth = 1;
 }
 function paint(p: Pen, img: ImageData, x: number, y: number, w: number, h: number): void {
-  const t = new OffscreenCanvas(img.width, img.height);
+  let t = sheets.get(img);
+  if (!t) sheets.set(img, (t = new OffscreenCanvas(img.width, img.height)));
   t.getContext('2d')!.putImageData(img, 0, 0);
   p.c.imageSmoothingEnabled = true;
   p.c.drawImage(t, x, y, w, h);

@@ -1,0 +1,111 @@
+// npm run bench:ui: drives the real page in Chromium and prints the time from input to drawn picture, median and 95th
+// percentile, at a view of 1280x720, the longest task on the interface thread, and the final at 1920x1080.
+import { spawn } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { bin, build, generate, installPackages, root } from './install.mjs';
+
+installPackages();
+generate();
+build();
+const { launch } = await import('./browser.mjs');
+const { encode } = await import('fast-png');
+const PORT = 5197;
+const server = spawn(process.execPath, [bin('tsx/dist/cli.mjs'), join(root, 'src/server/index.ts')], { cwd: root, env: { ...process.env, PORT: String(PORT) }, stdio: ['ignore', 'pipe', 'inherit'] });
+await new Promise((done) => server.stdout.on('data', (d) => String(d).includes('ready') && done()));
+const browser = await launch();
+try {
+  const page = await browser.newPage({ viewport: { width: 280 + 1280 + 298, height: 40 + 70 + 720 + 34 } });
+  await page.addInitScript(() => {
+    const s = { input: 0, waiting: false, times: [], long: [], final: [] };
+    window.bench = s;
+    for (const t of ['pointermove', 'keydown']) window.addEventListener(t, (e) => { if (!s.waiting) { s.input = e.timeStamp; s.waiting = true; } }, true);
+    window.addEventListener('rowanleaf:drawn', (e) => {
+      if (e.detail.quality === 'final') s.final.push(e.detail.ms);
+      if (!s.waiting) return;
+      s.times.push(performance.now() - s.input); (s.engine ??= []).push(e.detail.ms);
+      s.waiting = false;
+    });
+    new PerformanceObserver((l) => l.getEntries().forEach((e) => s.long.push(e.duration))).observe({ entryTypes: ['longtask'] });
+  });
+  // A 1920x1080 picture of its own, so that the figures do not depend on the demo's size.
+  const [W, H] = [1920, 1080];
+  const data = new Uint8Array(W * H * 3);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      const face = Math.hypot(x - 960, (y - 540) * 0.8) < 330;
+      const n = ((x * 73856093) ^ (y * 19349663)) & 15;
+      data.set(face ? [170 + n, 124 + n, 98 + n] : [60 + (x >> 4) + n, 90 + n, 110 + (y >> 4) + n], 3 * (y * W + x));
+    }
+  const file = join(mkdtempSync(join(tmpdir(), 'rowanleaf-bench-')), 'bench.png');
+  writeFileSync(file, encode({ width: W, height: H, channels: 3, depth: 8, data }));
+  await page.goto(`http://localhost:${PORT}/shots`);
+  await page.waitForSelector('[data-shot]', { timeout: 30000 });
+  await page.locator('input[type=file]').first().setInputFiles(file);
+  await page.waitForURL(/bench\/shot/);
+  await page.waitForFunction(() => window.bench.final.length > 0, null, { timeout: 30000 });
+  await page.keyboard.press('r');
+  await page.waitForTimeout(500);
+  const stage = page.getByRole('application');
+  const box = await stage.boundingBox();
+  const s = Math.min(box.width / W, box.height / H);
+  const P = (x, y) => [box.x + box.width / 2 + (x - W / 2) * s, box.y + box.height / 2 + (y - H / 2) * s];
+  const drag = async (a, b) => { await page.mouse.move(...P(...a)); await page.mouse.down(); await page.mouse.move(...P(...b), { steps: 10 }); await page.mouse.up(); };
+  await page.keyboard.press('k');
+  await drag([800, 500], [1100, 620]);
+  await page.waitForTimeout(800);
+  await page.keyboard.press('e');
+  await drag([560, 160], [1360, 960]);
+  await page.waitForTimeout(800);
+  await page.getByRole('button', { name: /^2\s*Tidy/ }).click();
+  await page.getByLabel('Feather, typed').fill('12');
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(800);
+
+  const rows = [];
+  async function measure(name, target, grab, limit) {
+    await page.waitForTimeout(700);
+    const at = await grab();
+    await page.mouse.move(...at);
+    await page.mouse.down();
+    // The first moves compile and fill caches, as they do for a person.
+    for (let i = 0; i < 8; i++) { await page.mouse.move(at[0] + 2 + (i & 1), at[1]); await page.waitForTimeout(40); }
+    await page.evaluate(() => { window.bench.times = []; window.bench.engine = []; window.bench.long = []; window.bench.waiting = false; });
+    const profile = process.argv.includes('--profile') ? await page.context().newCDPSession(page) : null;
+    if (profile) { await profile.send('Profiler.enable'); await profile.send('Profiler.setSamplingInterval', { interval: 400 }); await profile.send('Profiler.start'); }
+    for (let i = 0; i < 80; i++) {
+      const n = await page.evaluate(() => window.bench.times.length);
+      await page.mouse.move(at[0] + 20 * Math.sin(i / 6) + (i & 1), at[1] + (target === 'shape' ? 12 * Math.cos(i / 5) : 0));
+      await page.waitForFunction((k) => window.bench.times.length > k, n, { timeout: 3000, polling: 5 }).catch(() => {});
+    }
+    if (profile) {
+      const { profile: p } = await profile.send('Profiler.stop');
+      const self = new Map();
+      const byId = new Map(p.nodes.map((n) => [n.id, n]));
+      p.samples.forEach((id, i) => { const f = byId.get(id).callFrame; const k = `${f.functionName || '(anonymous)'} ${f.url.split('/').pop()}:${f.lineNumber}:${f.columnNumber}`; self.set(k, (self.get(k) ?? 0) + p.timeDeltas[i] / 1000); });
+      console.log(name, [...self].sort((a, b) => b[1] - a[1]).slice(0, 16).map(([k, v]) => `${v.toFixed(0)} ms ${k}`).join('\n  '));
+    }
+    await page.mouse.up();
+    const r = await page.evaluate(() => ({ times: window.bench.times, long: window.bench.long }));
+    const t = r.times.sort((a, b) => a - b); const em = (await page.evaluate(() => window.bench.engine.splice(0).sort((a, b) => a - b)));
+    rows.push({ name, n: t.length, median: t[t.length >> 1], p95: t[Math.floor(t.length * 0.95)], long: Math.max(0, ...r.long), limit, engine: em[em.length >> 1] });
+  }
+  const middle = async (l) => { const b = await l.boundingBox(); return [b.x + b.width / 2, b.y + b.height / 2]; };
+  await page.getByRole('button', { name: /^3\s*Correct/ }).click();
+  await measure('correction slider (hue turn)', 'slider', () => middle(page.getByRole('slider', { name: 'Hue turn' }).locator('..').locator('..')), 33);
+  await page.getByRole('button', { name: /^1\s*Isolate/ }).click();
+  await page.getByRole('button', { name: 'Key 1', exact: true }).click();
+  await measure('key slider (hue upper edge)', 'slider', () => middle(page.getByRole('slider', { name: 'Hue upper edge' })), 50);
+  await page.getByRole('button', { name: 'Ellipse 1', exact: true }).last().click();
+  await measure('shape drag (ellipse)', 'shape', () => middle(page.getByRole('button', { name: /Ellipse 1, centre/ }).last()), 50);
+  await page.waitForTimeout(1500);
+  const finals = await page.evaluate(() => window.bench.final.slice(-3));
+  console.log(`\nView ${Math.round(box.width)}x${Math.round(box.height)}, picture 1920x1080, key + ellipse + feather 12 px + corrections; Chromium, ${await page.evaluate(() => navigator.hardwareConcurrency)} cores\n`);
+  console.log('| input to drawn draft | samples | engine ms | median ms | 95 % ms | longest interface task ms | to reach (median) |\n|---|---:|---:|---:|---:|---:|---:|');
+  for (const r of rows) console.log(`| ${r.name} | ${r.n} | ${r.engine?.toFixed(1)} | ${r.median?.toFixed(1)} | ${r.p95?.toFixed(1)} | ${r.long ? r.long.toFixed(0) : 'none over 50'} | ${r.limit} |`);
+  console.log(`\nFinal at 1920x1080 after these (in the engine): ${finals.map((v) => v.toFixed(0)).join(', ')} ms; to reach 300`);
+} finally {
+  await browser.close();
+  server.kill('SIGTERM');
+}

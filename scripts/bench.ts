@@ -1,0 +1,133 @@
+/**
+ * One row per stage and size: milliseconds (median), pixels per second, and ratios to the naive float64 twin and to a
+ * plain copy of the same planes, all measured in this run on one thread. The naive twin is slow: it is measured on
+ * 240x135 pixels and scaled by the number of pixels.
+ */
+import { newUse } from '../src/core/graph/plan.defaults';
+import { compile } from '../src/core/graph/plan';
+import type { CorrectionSpec } from '../src/core/graph/plan';
+import { ops } from '../src/core/ops/registry.gen';
+import { rng } from '../src/core/math/rng';
+import { Arena } from '../src/engine/memory';
+import { Evaluator } from '../src/engine/evaluator';
+import { wasmKernels } from '../src/engine/kernels';
+import { SoloPool } from '../src/engine/pool';
+import { naiveChain, naiveGaussian, naiveKey, naiveYcc } from '../testkit/naive';
+import { wasmBytes } from '../testkit/bench';
+
+const SIZES: [number, number][] = [[960, 540], [1920, 1080], [3840, 2160]];
+const NAIVE: [number, number] = [240, 135];
+const spec: CorrectionSpec = {
+  id: 'c', name: 'c', on: true, mixPct: 100,
+  terms: [
+    { join: 'and', not: false, name: 'k', use: newUse('k', 'key', { hueCentreDeg: 120, hueWidthDeg: 60, hueSoftDeg: 20, satWidthPct: 60, lumaWidthPct: 80 }) },
+    { join: 'and', not: false, name: 'e', use: newUse('e', 'ellipse', { cxPx: 400, cyPx: 250, rxPx: 300, ryPx: 200, softPx: 60, angleDeg: 15 }) },
+  ],
+  tidy: [newUse('f', 'feather', { radiusPx: 20 })],
+  adjustments: [newUse('h', 'hueTurn', { angleDeg: -8 }), newUse('s', 'saturation', { amountPct: 90 }), newUse('w', 'wheels', { gainLevel: 5, gammaLevel: 10 })],
+};
+const median = (v: number[]): number => v.sort((a, b) => a - b)[v.length >> 1]!;
+function time(f: () => void, least = 5, budgetMs = 900): number {
+  f();
+  const t: number[] = [];
+  const start = performance.now();
+  while (t.length < least || (performance.now() - start < budgetMs && t.length < 60)) {
+    const t0 = performance.now();
+    f();
+    t.push(performance.now() - t0);
+  }
+  return median(t);
+}
+function picture(n: number): [Float32Array, Float32Array, Float32Array] {
+  const r = rng(n);
+  // Skin-like, so that keys have soft edges to compute and the power is taken.
+  return [0.7, 0.5, 0.4].map((c) => Float32Array.from({ length: n }, () => c + 0.35 * (r() - 0.5))) as [Float32Array, Float32Array, Float32Array];
+}
+
+// --- the naive twin, per pixel
+const nn = NAIVE[0] * NAIVE[1];
+const np = picture(nn);
+const nm = Float32Array.from({ length: nn }, (_, i) => ((i * 7) % 11) / 10);
+const sink = new Float64Array(nn);
+const naive: Record<string, number> = {
+  key: time(() => {
+    for (let i = 0; i < nn; i++) sink[i] = naiveKey([np[0][i]!, np[1][i]!, np[2][i]!], { hue: { centre: 120, width: 60, soft: 20 }, sat: { centre: 25, width: 60, soft: 5 }, luma: { centre: 50, width: 80, soft: 10 }, neutralPct: 2 });
+  }) / nn,
+  ellipse: time(() => {
+    for (let i = 0; i < nn; i++) {
+      const [dx, dy] = [(i % NAIVE[0]) - 100, Math.floor(i / NAIVE[0]) - 60];
+      const a = (15 * Math.PI) / 180;
+      const [u, v] = [(dx * Math.cos(a) - dy * Math.sin(a)) / 75, (dx * Math.sin(a) + dy * Math.cos(a)) / 50];
+      const f = Math.hypot(u, v);
+      const t = Math.min(1, Math.max(0, 0.5 - (f * (f - 1)) / Math.hypot(u / 75, v / 50) / 15));
+      sink[i] = t * t * (3 - 2 * t);
+    }
+  }) / nn,
+  'feather 20 px': time(() => void naiveGaussian(nm, ...NAIVE, 10), 3, 300) / nn,
+  'correction chain': time(() => {
+    for (let i = 0; i < nn; i++) sink[i] = naiveChain([np[0][i]!, np[1][i]!, np[2][i]!], -8, 90, 1.05, 1.07, nm[i]!)[0];
+  }) / nn,
+  scopes: time(() => {
+    const v = new Map<number, number>();
+    for (let i = 0; i < nn; i++) {
+      const [y, cb, cr, h, c] = naiveYcc(np[0][i]!, np[1][i]!, np[2][i]!);
+      for (const k of [Math.floor(cb * 228 + 128) * 256 + Math.floor(cr * 228 + 128), 1e6 + Math.floor(y * 200) * 300 + (i % 280), c > 6 ? 2e6 + Math.floor(h) * 128 + Math.floor(y * 127) : 3e6]) v.set(k, (v.get(k) ?? 0) + 1);
+    }
+  }) / nn,
+};
+
+console.log('One thread, Node ' + process.versions.node + ', SIMD kernels. "x naive": times faster than the float64 twin. "x copy": times a plain copy of three planes.\n');
+console.log('| size | stage | ms | Mpixel/s | x naive | x copy |\n|---|---|---:|---:|---:|---:|');
+const perPixel: Record<string, number[]> = {};
+for (const [w, h] of SIZES) {
+  const n = w * h;
+  const memory = new WebAssembly.Memory({ initial: 16, maximum: 32768 });
+  const kernels = await wasmKernels(wasmBytes(), memory);
+  const arena = new Arena(memory, 2 ** 31 - 65536);
+  const pool = new SoloPool({ memory, kernels });
+  const ev = new Evaluator(arena, pool, 2 ** 30);
+  const src = ev.load('p', w, h, (r, g, b) => [r, g, b].forEach((p, c) => p.set(picture(n)[c]!)));
+  const step = compile([spec], 0, 1)[0]!;
+  const block = (b: Float32Array): number => {
+    const at = arena.alloc(Math.max(256, b.byteLength));
+    arena.f32(at, b.length).set(b);
+    return at;
+  };
+  const [m, a, b, c, spare] = [0, 0, 0, 0, 0].map(() => arena.alloc(n * 4)) as [number, number, number, number, number];
+  const index = (id: string): number => ops.findIndex((o) => o.id === id);
+  const kb = block(step.terms[0]!.block);
+  const eb = block(step.terms[1]!.block);
+  const fb = block(step.tidy[0]!.block);
+  const chain = step.chain.flatMap((s) => [s.opIndex, block(s.block)]);
+  const feather = ops[index('feather')]!;
+  const passes = feather.kind === 'tidy' && feather.area ? feather.passes(step.tidy[0]!.block) : [];
+  const counts = arena.alloc(4 * 200_000);
+  const u8 = (): Uint8Array => new Uint8Array(memory.buffer);
+  const copy = time(() => {
+    const bytes = u8();
+    bytes.copyWithin(a, src.r, src.r + 4 * n);
+    bytes.copyWithin(b, src.g, src.g + 4 * n);
+    bytes.copyWithin(c, src.b, src.b + 4 * n);
+  });
+  const rows: [string, () => void][] = [
+    ['key', () => pool.run('key', h, [w, src.r, src.g, src.b, m, index('key'), kb])],
+    ['ellipse', () => pool.run('shape', h, [w, m, index('ellipse'), eb, 0, 0])],
+    ['feather 20 px', () => {
+      let from = m;
+      passes.forEach((_, i) => {
+        const to = i % 2 ? c : spare;
+        pool.run('tidyArea', h, [w, h, from, to, index('feather'), fb, i]);
+        from = to;
+      });
+    }],
+    ['correction chain', () => pool.run('chain', h, [w, src.r, src.g, src.b, a, b, c, m, 1, step.chain.length, ...chain])],
+    ['scopes', () => pool.run('scope', h, [w, src.r, src.g, src.b, 0, 1, 123, counts])],
+  ];
+  for (const [name, f] of rows) {
+    const ms = time(f);
+    (perPixel[name] ??= []).push(ms / n);
+    console.log(`| ${w}x${h} | ${name} | ${ms.toFixed(1)} | ${(n / ms / 1000).toFixed(0)} | ${((naive[name]! * n) / ms).toFixed(1)} | ${(ms / copy).toFixed(1)} |`);
+  }
+}
+console.log('\nGrowth of time per pixel from 960x540 to 3840x2160 (1.0 is linear):');
+for (const [name, v] of Object.entries(perPixel)) console.log(`  ${name}: ${(v[2]! / v[0]!).toFixed(2)}`);
