@@ -1,4 +1,5 @@
 /** What the engine itself does to planes: limiting by the matte, joining mattes, halving, copying out. */
+import { moveFloats } from './lib/move';
 
 /**
  * o <- in + m mix (op - in); where m mix is 0 the bits of `in` are copied, where it is 1 the bits of `op`.
@@ -94,7 +95,8 @@ export function packRow(r: usize, g: usize, b: usize, n: i32, out: usize): void 
   }
 }
 
-/** Bytes from one place to another. In shared memory this is several times faster than a typed array's copyWithin. */
+
+/** Whole float32 numbers from one place to another. */
 export function move(to: usize, from: usize, bytes: usize): void {
-  memory.copy(to, from, bytes);
+  moveFloats(to, from, bytes);
 }

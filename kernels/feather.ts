@@ -1,4 +1,6 @@
 /** Twin of src/core/ops/feather: see there for the method. The box passes agree with it to the bit. */
+import { moveFloats, zeroFloats } from './lib/move';
+
 const ONE: i32 = 1 << 20;
 
 // @ts-ignore: decorator
@@ -13,7 +15,7 @@ export function area_feather_firH(k: usize, src: usize, dst: usize, scratch: usi
     const out = dst + (<usize>(y * w) << 2);
     const first = load<f32>(row), last = load<f32>(row + (<usize>(w - 1) << 2));
     for (let j = 0; j < R; j++) store<f32>(scratch + (<usize>j << 2), first);
-    memory.copy(scratch + (<usize>R << 2), row, <usize>w << 2);
+    moveFloats(scratch + (<usize>R << 2), row, <usize>w << 2);
     for (let j = 0; j < R + 4; j++) store<f32>(scratch + (<usize>(R + w + j) << 2), last);
     const mid = scratch + (<usize>R << 2);
     let x = 0;
@@ -103,7 +105,7 @@ export function area_feather_boxH(k: usize, src: usize, dst: usize, scratch: usi
       store<i32>(scratch + (<usize>x << 2), q);
     }
     if (!any) {
-      memory.fill(out, 0, <usize>w << 2);
+      zeroFloats(out, <usize>w << 2);
       continue;
     }
     boxLine(scratch, other, w, r, alpha, inv);
@@ -118,7 +120,7 @@ function boxV(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, 
   const r = <i32>load<f32>(k + 4);
   const alpha = <f64>load<f32>(k + 8);
   const inv: f64 = 1.0 / (<f64>(2 * r + 1) + 2.0 * alpha);
-  memory.fill(scratch, 0, <usize>w << 2);
+  zeroFloats(scratch, <usize>w << 2);
   for (let j = -r; j <= r; j++) {
     const row = src + (<usize>(at(y0 + j, h) * w) << 2);
     for (let x = 0; x < w; x++) {

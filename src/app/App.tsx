@@ -44,12 +44,16 @@ const Sheet = styled(Modal)`
 `;
 
 export function App() {
-  const { loaded, save, records } = useDoc();
+  // Strings rather than records: the frame is not drawn again with every step of a drag.
+  const loaded = useDoc((s) => s.loaded);
+  const save = useDoc((s) => s.save);
+  const project = useDoc((s) => projectOf(s.records)?.name);
   const steps = useDoc((s) => s.past.at(-1)?.label);
   const ahead = useDoc((s) => s.ahead.at(-1)?.label);
   const { undo, redo } = useDoc.getState();
   const [sheet, setSheet] = useState(false);
   const { theme, shot, set } = useSession();
+  const current = useDoc((s) => shotsOf(s.records).find((x) => x.id === shot)?.name);
   const at = useLocation();
   useEffect(() => {
     document.documentElement.dataset['theme'] = theme;
@@ -65,7 +69,6 @@ export function App() {
     window.addEventListener('keydown', down);
     return () => window.removeEventListener('keydown', down);
   }, []);
-  const current = shotsOf(records).find((s) => s.id === shot);
   return (
     <Frame>
       <Header>
@@ -75,7 +78,7 @@ export function App() {
           <NavLink to={shot ? `/bench/${shot}` : '/bench'}>Bench</NavLink>
           <NavLink to={shot ? `/hand-off/${shot}` : '/hand-off'}>Hand-off</NavLink>
         </nav>
-        <span className="where">{projectOf(records)?.name}{current && at.pathname.startsWith('/bench') ? ` / ${current.name}` : ''}</span>
+        <span className="where">{project}{current && at.pathname.startsWith('/bench') ? ` / ${current}` : ''}</span>
         <div className="right">
           <Button onPress={undo} isDisabled={!steps} tip={steps ? `Undo: ${steps} (Ctrl Z)` : 'Nothing to undo'}><Undo2 />Undo</Button>
           <Button onPress={redo} isDisabled={!ahead} tip={ahead ? `Redo: ${ahead} (Ctrl Shift Z)` : 'Nothing to redo'}><Redo2 />Redo</Button>

@@ -147,6 +147,14 @@ export class Evaluator {
     });
     return { r: r!, g: g!, b: b!, w, h, key: this.short(`half|${p.key}`) };
   }
+  /** The same planes at another size, from a half to all of it. */
+  resizePlanes(p: Planes, w: number, h: number): Planes {
+    if (p.w === w && p.h === h) return p;
+    const key = `resize|${p.key}|${w}x${h}`;
+    const n = w * h * 4;
+    const [r, g, b] = this.stage(key, [n, n, n], (at) => [p.r, p.g, p.b].forEach((src, c) => this.pool.run('resize', h, [p.w, p.h, src, w, h, at[c]!])));
+    return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
+  }
   halveMatte(m: Matte, w: number, h: number): Matte {
     const hw = (w + 1) >> 1;
     const hh = (h + 1) >> 1;

@@ -21,7 +21,7 @@ import type { Matte, Planes, Result } from './evaluator';
 import { bakeLut } from './lut';
 import { compareModes, viewModes } from './viewBand';
 
-/** A draft is computed at the first halving with at most this many pixels: the view's resolution, or half of it. */
+/** A draft is computed at the resolution of the view that asks for it, and never at more pixels than this. */
 const DRAFT_PIXELS = 560_000;
 
 export class MissingPicture extends Error {
@@ -76,6 +76,16 @@ export class Session {
     }
     return { planes, scale: 2 ** -level };
   }
+  /** The picture at a scale of at most 1. */
+  private draft(id: string, wanted: number): { planes: Planes; scale: number } {
+    let planes = this.full(id);
+    const { w, h } = planes;
+    const s = Math.min(1, wanted, Math.sqrt(DRAFT_PIXELS / (w * h)));
+    const dw = Math.max(1, Math.round(w * s));
+    const dh = Math.max(1, Math.round(h * s));
+    while (planes.w >= 2 * dw) planes = this.ev.halvePlanes(planes);
+    return { planes: this.ev.resizePlanes(planes, dw, dh), scale: dw / w };
+  }
   /** Runs a shot at full resolution. */
   private run(shot: ShotState, focus?: string): Result {
     this.ev.begin();
@@ -95,7 +105,7 @@ export class Session {
   render(q: RenderRequest): RenderReply {
     const t0 = performance.now();
     this.ev.begin();
-    const { planes, scale } = this.level(q.shot.pictureId, q.quality === 'draft' ? DRAFT_PIXELS : Infinity);
+    const { planes, scale } = q.quality === 'draft' ? this.draft(q.shot.pictureId, q.view.scale) : { planes: this.full(q.shot.pictureId), scale: 1 };
     const focus = q.focus ?? undefined;
     const result = this.ev.run(planes, compile(q.shot.corrections, q.shot.frame, scale), focus === undefined ? {} : { focus });
     const step = q.focus ? result.steps.get(q.focus) : undefined;

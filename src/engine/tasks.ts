@@ -125,6 +125,28 @@ export const tasks = {
   halve(ctx, y0, y1, a) {
     ctx.kernels['halve']!(a[2]!, a[3]!, a[0]!, a[1]!, y0, y1);
   },
+  /** [srcW, srcH, src, dstW, dstH, dst]: bilinear, for ratios from a half to one. */
+  resize(ctx, y0, y1, a) {
+    const [sw, sh, src, dw, dh, dst] = a as unknown as [number, number, number, number, number, number];
+    const pitch = (dw + 8) * 4;
+    const tables = [0, 1, 2].map((i) => ctx.scratch + i * pitch) as [number, number, number];
+    const left = new Uint32Array(ctx.memory.buffer, tables[0], dw);
+    const right = new Uint32Array(ctx.memory.buffer, tables[1], dw);
+    const frac = new Float32Array(ctx.memory.buffer, tables[2], dw);
+    for (let x = 0; x < dw; x++) {
+      const at = ((x + 0.5) * sw) / dw - 0.5;
+      const x0 = Math.floor(at);
+      frac[x] = at - x0;
+      left[x] = 4 * Math.max(0, x0);
+      right[x] = 4 * Math.min(sw - 1, x0 + 1);
+    }
+    for (let y = y0; y < y1; y++) {
+      const at = ((y + 0.5) * sh) / dh - 0.5;
+      const top = Math.floor(at);
+      const [ra, rb] = [Math.max(0, top), Math.min(sh - 1, top + 1)];
+      ctx.kernels['sampleRow']!(src + ra * sw * 4, src + rb * sw * 4, at - top, ...tables, dw, dst + y * dw * 4);
+    }
+  },
   scope: scopeBand,
   view: viewBand,
 } satisfies Record<string, Task>;

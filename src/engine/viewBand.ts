@@ -41,8 +41,10 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
   const frac = f32(11);
   const side = compare === 2;
   const half = Math.floor(vw / 2);
-  const point = nearest || mode === 4;
-  const { sampleRow, packRow } = ctx.kernels as { sampleRow: (...x: number[]) => void; packRow: (...x: number[]) => void };
+  // Planes made for this view (a draft's) are shown pixel for pixel; so are enlarged ones and the map of change.
+  const straight = Math.abs(scale - 1) < 0.003;
+  const point = nearest || mode === 4 || straight;
+  const { sampleRow, packRow, move } = ctx.kernels as Record<'sampleRow' | 'packRow' | 'move', (...x: number[]) => void>;
 
   // Columns once a band: which two source columns, and where the picture begins and ends. Side by side shows the same part twice.
   const inside = new Uint8Array(vw);
@@ -58,6 +60,10 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
     right[x] = 4 * Math.min(sw - 1, Math.max(0, point ? x0 : x0 + 1));
   }
   if (side) showBefore = half;
+  // With a straight view a row is one piece of the source's: from column `first` on, between the view's columns c0 and c1.
+  const c0 = inside.indexOf(1);
+  const c1 = inside.lastIndexOf(1) + 1;
+  const piece = straight && !side && c0 >= 0 && left[c1 - 1]! - left[c0]! === 4 * (c1 - 1 - c0);
   const wantAfter = showBefore < vw;
 
   for (let y = y0; y < y1; y++) {
@@ -72,10 +78,14 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
     const ya = Math.min(sh - 1, Math.max(0, top)) * sw * 4;
     const yb = Math.min(sh - 1, Math.max(0, point ? top : top + 1)) * sw * 4;
     const fy = point ? 0 : at - top;
-    const sample = (plane: number, to: number): void => sampleRow(plane + ya, plane + yb, fy, row(9), row(10), row(11), vw, row(to));
+    const sample = (plane: number, to: number): void =>
+      piece ? move(row(to) + 4 * c0, plane + ya + left[c0]!, 4 * (c1 - c0)) : sampleRow(plane + ya, plane + yb, fy, row(9), row(10), row(11), vw, row(to));
     if (matte && wantAfter && mode > 0) sample(matte, 6);
     if (mode === 2) {
-      for (const p of [R, G, B]) matte ? p.set(M) : p.fill(1);
+      for (const p of [R, G, B]) {
+        if (matte) p.set(M);
+        else p.fill(1);
+      }
     } else if (wantAfter) out.forEach((p, c) => sample(p, c));
     if (mode === 4 && wantAfter) {
       input.forEach((p, c) => sample(p, 3 + c));
@@ -103,7 +113,7 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
       before.forEach((p, c) => sample(p, 3 + c));
       [R, G, B].forEach((p, c) => p.set(rows[3 + c]!.subarray(0, showBefore)));
     }
-    for (let x = 0; x < vw; x++) if (!inside[x]) R[x] = G[x] = B[x] = STAGE;
+    if (c0 !== 0 || c1 < vw || side) for (let x = 0; x < vw; x++) if (!inside[x]) R[x] = G[x] = B[x] = STAGE;
     packRow(row(0), row(1), row(2), vw, rgba + y * vw * 4);
   }
 };

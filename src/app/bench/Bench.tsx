@@ -1,5 +1,5 @@
 /** The Bench: work rail, picture, scopes; the readings on a shelf below the picture. */
-import { useEffect } from 'react';
+import { memo, useEffect } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { useNavigate, useParams } from 'react-router';
 import styled from 'styled-components';
@@ -42,7 +42,7 @@ export default function Bench() {
   const { shot: name } = useParams();
   const go = useNavigate();
   const records = useDoc((s) => s.records);
-  const { mode, compare, zoom, shelf, correction, shot: last, set } = useSession();
+  const { shelf, correction, shot: last, set } = useSession();
   const shots = shotsOf(records);
   const shot = shots.find((s) => s.id === name) ?? shots.find((s) => s.id === last) ?? shots[0];
   const media = shot && mediaOf(records, shot);
@@ -74,15 +74,7 @@ export default function Bench() {
               <Panel id="picture" minSize="160px">
                 <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
                   <div style={{ flex: 1, minHeight: 0 }}><Stage key={shot.id} shot={shot} media={media} corr={corr} /></div>
-                  <Bar role="toolbar" aria-label="View">
-                    {MODES.map(([id, label, tip]) => <ToggleButton key={id} isSelected={mode === id} onChange={() => set({ mode: id })} tip={tip}>{label}</ToggleButton>)}
-                    <span className="gap" />
-                    {mode === 'change' && <span className="said">black 0 {'\u00b7'} dark 1 {'\u00b7'} mid 128 {'\u00b7'} white 65535 codes</span>}
-                    <ToggleButton isSelected={compare === 'wipe'} onChange={(x) => set({ compare: x ? 'wipe' : 'off' })} tip="Before on the left of the line, after on the right (W)">Wipe</ToggleButton>
-                    <ToggleButton isSelected={compare === 'side'} onChange={(x) => set({ compare: x ? 'side' : 'off' })} tip="Before and after beside each other (S)">Side by side</ToggleButton>
-                    <ZoomButton zoom={zoom?.scale ?? null} onFit={() => set({ zoom: null })} onFull={() => set({ zoom: { scale: 1, cx: zoom?.cx ?? media.width / 2, cy: zoom?.cy ?? media.height / 2 } })} />
-                    {!shelf && <Button onPress={() => set({ shelf: true })} tip="Shows the readings (R)">Readings</Button>}
-                  </Bar>
+                  <ViewBar width={media.width} height={media.height} />
                 </div>
               </Panel>
               {shelf && <HandleY aria-label="Height of the readings" />}
@@ -96,6 +88,22 @@ export default function Bench() {
     </Group>
   );
 }
+
+/** Of its own, so that it is not drawn again with every step of a drag. */
+const ViewBar = memo(function ViewBar({ width, height }: { width: number; height: number }) {
+  const { mode, compare, zoom, shelf, set } = useSession();
+  return (
+    <Bar role="toolbar" aria-label="View">
+      {MODES.map(([id, label, tip]) => <ToggleButton key={id} isSelected={mode === id} onChange={() => set({ mode: id })} tip={tip}>{label}</ToggleButton>)}
+      <span className="gap" />
+      {mode === 'change' && <span className="said">black 0 {'\u00b7'} dark 1 {'\u00b7'} mid 128 {'\u00b7'} white 65535 codes</span>}
+      <ToggleButton isSelected={compare === 'wipe'} onChange={(x) => set({ compare: x ? 'wipe' : 'off' })} tip="Before on the left of the line, after on the right (W)">Wipe</ToggleButton>
+      <ToggleButton isSelected={compare === 'side'} onChange={(x) => set({ compare: x ? 'side' : 'off' })} tip="Before and after beside each other (S)">Side by side</ToggleButton>
+      <ZoomButton zoom={zoom?.scale ?? null} onFit={() => set({ zoom: null })} onFull={() => set({ zoom: { scale: 1, cx: zoom?.cx ?? width / 2, cy: zoom?.cy ?? height / 2 } })} />
+      {!shelf && <Button onPress={() => set({ shelf: true })} tip="Shows the readings (R)">Readings</Button>}
+    </Bar>
+  );
+});
 
 function ZoomButton({ zoom, onFit, onFull }: { zoom: number | null; onFit: () => void; onFull: () => void }) {
   return zoom === null ? (

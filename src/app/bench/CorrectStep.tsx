@@ -1,5 +1,5 @@
 /** Correct: bring to line, wheels, hue turn, saturation, balance, mix. */
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Trash2 } from 'lucide-react';
 import styled from 'styled-components';
 import { newUse } from '../../core/graph/plan.defaults';
@@ -67,6 +67,16 @@ function Sliders({ corr, use }: { corr: CorrectionRecord; use: OpUse }) {
   );
 }
 
+const Head = memo(function Head({ corr, use, title, on }: { corr: string; use: string; title: string; on: boolean }) {
+  return (
+    <header>
+      <span>{title}</span>
+      <Switch aria-label={`${title} on or off`} isSelected={on} onChange={(x) => setUseOn(corr, use, x)} />
+      <IconButton aria-label={`Remove ${title}`} onPress={() => removeUse(corr, use)}><Trash2 /></IconButton>
+    </header>
+  );
+});
+
 export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   // Short ones first, so that the usual ones are in sight; the order in which they act is the document's.
   const simple = corr.adjustments.filter((u) => u.op === 'hueTurn' || u.op === 'saturation');
@@ -80,11 +90,7 @@ export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: Shot
       <ParamSlider spec={MIX} value={mix} onChange={(mixPct) => editCorrection(corr.id, 'Change the mix', (c) => ({ ...c, mixPct }))} {...gesture('Change the mix')} />
       {rest.map((u) => (
         <Part key={u.id} aria-label={opById(u.op).title}>
-          <header>
-            <span>{opById(u.op).title}</span>
-            <Switch aria-label={`${opById(u.op).title} on or off`} isSelected={u.on} onChange={(on) => setUseOn(corr.id, u.id, on)} />
-            <IconButton aria-label={`Remove ${opById(u.op).title}`} onPress={() => removeUse(corr.id, u.id)}><Trash2 /></IconButton>
-          </header>
+          <Head corr={corr.id} use={u.id} title={opById(u.op).title} on={u.on} />
           {u.op === 'wheels' ? <Wheels corr={corr} use={u} /> : <Sliders corr={corr} use={u} />}
         </Part>
       ))}

@@ -1,5 +1,5 @@
 /** The work rail: corrections as cards, and the four steps of the chosen one. */
-import { useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
 import { DragDropProvider } from '@dnd-kit/react';
 import { isSortable, useSortable } from '@dnd-kit/react/sortable';
@@ -7,7 +7,7 @@ import { Ellipsis, Plus } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger, Popover, Button as AriaButton } from 'react-aria-components';
 import styled from 'styled-components';
 import { correctionsOf } from '../../document/records';
-import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
+import type { CorrectionRecord, MediaRecord, ShotId, ShotRecord } from '../../document/records';
 import { Button, IconButton, SmallHead, Switch } from '../../ui/controls';
 import { addCorrection, duplicateCorrection, editCorrection, moveCorrection, removeCorrection, shotState } from '../actions';
 import { engine } from '../engine';
@@ -21,7 +21,7 @@ import { plain, sentence } from './sentence';
 import { TidyStep } from './TidyStep';
 
 const Column = styled.nav`
-  height: 100%; display: flex; flex-direction: column; min-height: 0; background: var(--rail); border-right: 1px solid var(--line);
+  height: 100%; display: flex; flex-direction: column; min-height: 0; background: var(--rail); border-right: 1px solid var(--line); contain: strict;
 `;
 const Cards = styled.div`
   max-height: 34%; overflow-y: auto; flex: none;
@@ -76,7 +76,7 @@ function Thumb({ grey, w, h }: { grey: Uint8Array | undefined; w: number; h: num
   return <canvas ref={ref} width={46} height={26} role="img" aria-label="Matte" />;
 }
 
-function Card({ c, index, last, chosen, thumb }: { c: CorrectionRecord; index: number; last: boolean; chosen: boolean; thumb: { grey: Uint8Array; w: number; h: number } | undefined }) {
+const Card = memo(function Card({ c, index, last, chosen, thumb }: { c: CorrectionRecord; index: number; last: boolean; chosen: boolean; thumb: { grey: Uint8Array; w: number; h: number } | undefined }) {
   const { ref } = useSortable({ id: c.id, index });
   const set = useSession((s) => s.set);
   const [naming, setNaming] = useState(false);
@@ -113,7 +113,7 @@ function Card({ c, index, last, chosen, thumb }: { c: CorrectionRecord; index: n
       </MenuTrigger>
     </CardBox>
   );
-}
+});
 
 /** Small mattes of all corrections, renewed when a final stands. */
 function useThumbs(shot: ShotRecord): Map<string, { grey: Uint8Array; w: number; h: number }> {
@@ -133,7 +133,7 @@ function useThumbs(shot: ShotRecord): Map<string, { grey: Uint8Array; w: number;
 
 export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaRecord; corr: CorrectionRecord | null }) {
   const records = useDoc((s) => s.records);
-  const { step, set } = useSession();
+  const step = useSession((s) => s.step);
   const list = correctionsOf(records, shot.id);
   const thumbs = useThumbs(shot);
   const steps: { id: StepName; title: string; said: (c: CorrectionRecord) => string; body: (c: CorrectionRecord) => ReactNode }[] = [
@@ -144,10 +144,7 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
   ];
   return (
     <Column aria-label="Corrections">
-      <SmallHead>
-        Corrections
-        <Button onPress={() => addCorrection(shot.id)} tip="Adds a correction that acts on the whole picture until you isolate something (N)"><Plus />Add</Button>
-      </SmallHead>
+      <RailHead shot={shot.id} />
       <Cards>
         <DragDropProvider onDragEnd={(e) => {
           const src = e.operation.source;
@@ -160,9 +157,7 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
         <Steps>
           {steps.map((s, i) => (
             <StepPart key={s.id}>
-              <StepHead aria-expanded={step === s.id} aria-controls={`step-${s.id}`} onPress={() => set({ step: s.id })}>
-                <b>{i + 1}</b>{s.title}<em>{s.said(corr)}</em>
-              </StepHead>
+              <Head id={s.id} n={i + 1} title={s.title} said={s.said(corr)} open={step === s.id} />
               {step === s.id && <Body id={`step-${s.id}`} key={corr.id}>{s.body(corr)}</Body>}
             </StepPart>
           ))}
@@ -177,6 +172,21 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
     </Column>
   );
 }
+const RailHead = memo(function RailHead({ shot }: { shot: ShotId }) {
+  return (
+    <SmallHead>
+      Corrections
+      <Button onPress={() => addCorrection(shot)} tip="Adds a correction that acts on the whole picture until you isolate something (N)"><Plus />Add</Button>
+    </SmallHead>
+  );
+});
+const Head = memo(function Head({ id, n, title, said, open }: { id: StepName; n: number; title: string; said: string; open: boolean }) {
+  return (
+    <StepHead aria-expanded={open} aria-controls={`step-${id}`} onPress={() => useSession.getState().set({ step: id })}>
+      <b>{n}</b>{title}<em>{said}</em>
+    </StepHead>
+  );
+});
 const StepPart = ({ children }: { children: ReactNode }) => <>{children}</>;
 
 function regionSaid(c: CorrectionRecord): string {

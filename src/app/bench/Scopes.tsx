@@ -13,7 +13,7 @@ import { useDoc, useSession } from '../store';
 import { projectOf } from '../../document/records';
 
 const Column = styled.aside`
-  height: 100%; display: flex; flex-direction: column; background: var(--rail); border-left: 1px solid var(--line); min-height: 0; overflow: hidden;
+  height: 100%; display: flex; flex-direction: column; background: var(--rail); border-left: 1px solid var(--line); min-height: 0; overflow: hidden; contain: strict;
 `;
 const Well = styled.div`
   margin: 0 12px; position: relative; min-height: 0;

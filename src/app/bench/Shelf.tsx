@@ -1,5 +1,5 @@
 /** Readings of the patches as a table; follows every change live. */
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Plus, Trash2 } from 'lucide-react';
 import styled from 'styled-components';
 import { patchesOf } from '../../document/records';
@@ -26,6 +26,9 @@ const deg = (v: number | null | undefined): string => (v == null ? '\u2013' : `$
 const HEADS: [string, string][] = [
   ['Patch', ''], ['off-line', 'Degrees from the skin line, after all corrections'], ['before', 'Degrees from the skin line in the picture as it came'], ['chroma', 'Share of the largest colour difference'], ['luma', ''], ['spread', 'Standard deviation of hue in the patch'], ['left out', 'Pixels too far from the rest: lips, eyes, glints'], ['pixels', ''], ['', ''],
 ];
+
+const Remove = memo(({ id, name }: { id: string; name: string }) => <IconButton aria-label={`Remove patch ${name}`} onPress={() => removePatch(id)}><Trash2 /></IconButton>);
+Remove.displayName = 'Remove';
 
 function Row({ p, chosen }: { p: PatchRecord; chosen: boolean }) {
   const r = useLive((s) => s.readings[p.id]);
@@ -54,7 +57,7 @@ function Row({ p, chosen }: { p: PatchRecord; chosen: boolean }) {
           <td>{a.pixels}</td>
         </>
       )}
-      <td style={{ width: 30, padding: 0 }}><IconButton aria-label={`Remove patch ${p.name}`} onPress={() => removePatch(p.id)}><Trash2 /></IconButton></td>
+      <td style={{ width: 30, padding: 0 }}><Remove id={p.id} name={p.name} /></td>
     </tr>
   );
 }

@@ -15,9 +15,9 @@ import { Overlay } from './Overlay';
 import { useRender } from './useRender';
 
 const Area = styled.div`
-  position: relative; height: 100%; min-height: 0; background: var(--stage); overflow: hidden; touch-action: none; outline: none;
+  position: relative; height: 100%; min-height: 0; background: var(--stage); overflow: hidden; touch-action: none; outline: none; contain: strict;
   &:focus-visible { box-shadow: inset 0 0 0 2px var(--bright); }
-  canvas { position: absolute; inset: 0; width: 100%; height: 100%; }
+  canvas { position: absolute; inset: 0; width: 100%; height: 100%; will-change: transform; }
 `;
 const Hint = styled.div`
   position: absolute; left: 50%; top: 10px; transform: translateX(-50%); background: rgb(20 20 20 / 85%); color: #f2f2f2; padding: 4px 12px; border-radius: 4px; font-size: 12.5px; pointer-events: none; max-width: 92%; text-align: center;

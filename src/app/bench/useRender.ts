@@ -1,5 +1,5 @@
 /** Draws the open shot: a draft at once after any change, the final when the hand rests; only the newest counts. */
-import { useEffect, useRef } from 'react';
+import { useEffect, useLayoutEffect, useRef } from 'react';
 import type { RefObject } from 'react';
 import type { RenderReply, RenderRequest, View } from '../../protocol/messages';
 import { engine } from '../engine';
@@ -25,7 +25,8 @@ export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: 
       alive.current = false;
     };
   }, []);
-  useEffect(() => {
+  // In the commit itself: after the paint would be a frame later.
+  useLayoutEffect(() => {
     if (!request || request.view.w < 2 || request.view.h < 2) return;
     const show = (r: RenderReply | null): void => {
       const el = canvas.current;
