@@ -40,39 +40,46 @@ export function area_feather_firH(k: usize, src: usize, dst: usize, scratch: usi
   }
 }
 
+/** Columns handled together: all the rows that a pixel reaches stay in the second-level cache. */
+const TILE: i32 = 512;
+
 export function area_feather_firV(k: usize, src: usize, dst: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
   const R = <i32>load<f32>(k + 4);
   const weights = k + 8;
-  const one = f32x4.splat(1);
-  for (let y = y0; y < y1; y++) {
-    const out = dst + (<usize>(y * w) << 2);
-    // Row by row, so that memory is read in order: out = w0 row, then out += wj (row - j, row + j).
-    for (let j = 0; j <= R; j++) {
-      const a = src + (<usize>(at(y - j, h) * w) << 2);
-      const b = src + (<usize>(at(y + j, h) * w) << 2);
-      const wj: f32 = load<f32>(weights + (<usize>j << 2));
-      const wv = f32x4.splat(wj);
-      let x = 0;
-      for (; x + 4 <= w; x += 4) {
-        const o = <usize>x << 2;
-        if (j == 0) v128.store(out + o, f32x4.mul(wv, v128.load(a + o)));
-        else v128.store(out + o, f32x4.add(v128.load(out + o), f32x4.mul(wv, f32x4.add(v128.load(a + o), v128.load(b + o)))));
+  const one = f32x4.splat(1), full = f32x4.splat(0.999999);
+  for (let x0 = 0; x0 < w; x0 += TILE) {
+    const x1 = min(x0 + TILE, w);
+    for (let y = y0; y < y1; y++) {
+      const out = dst + (<usize>(y * w) << 2);
+      // Row by row, so that memory is read in order: out = w0 row, then out += wj (row - j, row + j).
+      for (let j = 0; j <= R; j++) {
+        const a = src + (<usize>(at(y - j, h) * w) << 2);
+        const b = src + (<usize>(at(y + j, h) * w) << 2);
+        const wj: f32 = load<f32>(weights + (<usize>j << 2));
+        const wv = f32x4.splat(wj);
+        let x = x0;
+        for (; x + 4 <= x1; x += 4) {
+          const o = <usize>x << 2;
+          if (j == 0) v128.store(out + o, f32x4.mul(wv, v128.load(a + o)));
+          else v128.store(out + o, f32x4.add(v128.load(out + o), f32x4.mul(wv, f32x4.add(v128.load(a + o), v128.load(b + o)))));
+        }
+        for (; x < x1; x++) {
+          const o = <usize>x << 2;
+          if (j == 0) store<f32>(out + o, wj * load<f32>(a + o));
+          else store<f32>(out + o, load<f32>(out + o) + wj * (load<f32>(a + o) + load<f32>(b + o)));
+        }
       }
-      for (; x < w; x++) {
-        const o = <usize>x << 2;
-        if (j == 0) store<f32>(out + o, wj * load<f32>(a + o));
-        else store<f32>(out + o, load<f32>(out + o) + wj * (load<f32>(a + o) + load<f32>(b + o)));
+      let x = x0;
+      for (; x + 4 <= x1; x += 4) {
+        const o = out + (<usize>x << 2);
+        const v = v128.load(o);
+        v128.store(o, v128.bitselect(one, v, f32x4.gt(v, full)));
       }
-    }
-    let x = 0;
-    for (; x + 4 <= w; x += 4) {
-      const o = out + (<usize>x << 2);
-      v128.store(o, f32x4.pmin(v128.load(o), one));
-    }
-    for (; x < w; x++) {
-      const o = out + (<usize>x << 2);
-      const v = load<f32>(o);
-      if (v > 1) store<f32>(o, 1);
+      for (; x < x1; x++) {
+        const o = out + (<usize>x << 2);
+        const v = load<f32>(o);
+        if (v > <f32>0.999999) store<f32>(o, 1);
+      }
     }
   }
 }

@@ -2,10 +2,11 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Keyboard, Moon, Redo2, Sun, Undo2, X } from 'lucide-react';
 import { Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components';
-import { Navigate, NavLink, Route, Routes, useLocation } from 'react-router';
+import { Navigate, NavLink, Route, Routes, useLocation, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { projectOf, shotsOf } from '../document/records';
 import { Button, Dim, IconButton } from '../ui/controls';
+import { importFiles } from './importFiles';
 import { isTyping, shortcuts } from './keys';
 import { useNotices } from './notices';
 import { useDoc, useSession } from './store';
@@ -15,7 +16,7 @@ const Shots = lazy(() => import('./Shots'));
 const HandOff = lazy(() => import('./HandOff'));
 
 const Frame = styled.div`
-  height: 100%; display: grid; grid-template-rows: 40px minmax(0, 1fr);
+  height: 100%; display: grid; grid-template: 40px minmax(0, 1fr) / minmax(0, 1fr);
 `;
 const Header = styled.header`
   display: flex; align-items: center; gap: 20px; padding: 0 8px 0 14px; background: var(--rail); border-bottom: 1px solid var(--line); min-width: 0;
@@ -55,6 +56,7 @@ export function App() {
   const { theme, shot, set } = useSession();
   const current = useDoc((s) => shotsOf(s.records).find((x) => x.id === shot)?.name);
   const at = useLocation();
+  const go = useNavigate();
   useEffect(() => {
     document.documentElement.dataset['theme'] = theme;
   }, [theme]);
@@ -66,9 +68,22 @@ export function App() {
         else useDoc.getState().undo();
       } else if (e.key === '?' && !isTyping(e)) setSheet(true);
     };
+    // Dropped anywhere, files are imported; without this the browser would leave the page for them.
+    const over = (e: DragEvent): void => e.preventDefault();
+    const drop = (e: DragEvent): void => {
+      if (e.defaultPrevented || !e.dataTransfer?.files.length) return;
+      e.preventDefault();
+      void importFiles([...e.dataTransfer.files]).then((last) => last && go(`/bench/${last.id}`));
+    };
     window.addEventListener('keydown', down);
-    return () => window.removeEventListener('keydown', down);
-  }, []);
+    window.addEventListener('dragover', over);
+    window.addEventListener('drop', drop);
+    return () => {
+      window.removeEventListener('keydown', down);
+      window.removeEventListener('dragover', over);
+      window.removeEventListener('drop', drop);
+    };
+  }, [go]);
   return (
     <Frame>
       <Header>

@@ -17,7 +17,7 @@ import { useDoc, useSession } from './store';
 const Page = styled.main`
   height: 100%; overflow: auto; padding: 18px 22px 28px; background: var(--bg);
   .head { display: flex; align-items: center; gap: 12px; margin-bottom: 14px; } h1 { font: italic 500 22px/1.2 'Source Serif 4 Variable', serif; }
-  .grid { display: grid; grid-template-columns: repeat(auto-fit, minmax(360px, 1fr)); gap: 16px; max-width: 1500px; }
+  .grid { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(100%, 500px), 1fr)); gap: 16px; max-width: 1280px; }
 `;
 const Card = styled.section`
   background: var(--rail); border: 1px solid var(--line); border-radius: 6px; padding: 12px 16px 14px; display: flex; flex-direction: column; gap: 8px;

@@ -21,6 +21,7 @@ export const GlobalStyle = createGlobalStyle`
   h1, h2, h3, p { margin: 0; }
   button, input, select { font: inherit; color: inherit; }
   :focus-visible, [data-focus-visible] { outline: 2px solid var(--bright); outline-offset: 1px; }
+  [role='dialog'] { outline: none !important; }
   ::selection { background: #8a8a8a; color: #fff; }
   ::-webkit-scrollbar { width: 10px; height: 10px; } ::-webkit-scrollbar-thumb { background: var(--line); border-radius: 5px; border: 2px solid var(--bg); }
   .sr { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }

@@ -172,12 +172,14 @@ function PatchBox({ patch, place, chosen }: { patch: PatchRecord; place: Placing
 }
 
 export function Overlay({ corr, patches, place, plain }: { corr: CorrectionRecord | null; patches: PatchRecord[]; place: Placing; plain: boolean }) {
-  const { term, patch } = useSession();
+  const { term, patch, step, compare } = useSession();
   if (plain) return null;
+  // When judging, nothing lies over the picture but the patches.
+  const shapes = step !== 'check' && compare === 'off';
   return (
     <Svg aria-label="Handles on the picture">
       {patches.map((p) => <PatchBox key={p.id} patch={p} place={place} chosen={p.id === patch} />)}
-      {corr?.terms.filter((t) => t.use.op === 'ellipse' && t.use.on).map((t) => <EllipseHandles key={t.use.id} corr={corr} term={t} place={place} chosen={t.use.id === term || corr.terms.filter((x) => x.use.op === 'ellipse').length === 1} />)}
+      {shapes && corr?.terms.filter((t) => t.use.op === 'ellipse' && t.use.on).map((t) => <EllipseHandles key={t.use.id} corr={corr} term={t} place={place} chosen={t.use.id === term || corr.terms.filter((x) => x.use.op === 'ellipse').length === 1} />)}
     </Svg>
   );
 }

@@ -1,5 +1,5 @@
 /** The work rail: corrections as cards, and the four steps of the chosen one. */
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
 import { DragDropProvider } from '@dnd-kit/react';
 import { isSortable, useSortable } from '@dnd-kit/react/sortable';
@@ -76,10 +76,32 @@ function Thumb({ grey, w, h }: { grey: Uint8Array | undefined; w: number; h: num
   return <canvas ref={ref} width={46} height={26} role="img" aria-label="Matte" />;
 }
 
+/** The switch and the menu of a card, drawn again only when they change. */
+const CardTools = memo(function CardTools({ id, name, on, index, last, onRename }: { id: string; name: string; on: boolean; index: number; last: boolean; onRename: () => void }) {
+  return (
+    <>
+      <Switch aria-label={`${name} on or off`} isSelected={on} onChange={(x) => editCorrection(id, x ? 'Switch a correction on' : 'Switch a correction off', (c) => ({ ...c, on: x }))} />
+      <MenuTrigger>
+        <IconButton aria-label={`More for ${name}`}><Ellipsis /></IconButton>
+        <MenuBox placement="bottom end">
+          <Menu onAction={(k) => ({ rename: () => onRename(), copy: () => duplicateCorrection(id), up: () => moveCorrection(id, index - 1), down: () => moveCorrection(id, index + 1), remove: () => removeCorrection(id) })[k as 'rename']?.()}>
+            <MenuItem id="rename">Rename</MenuItem>
+            <MenuItem id="copy">Duplicate</MenuItem>
+            {index > 0 ? <MenuItem id="up">Move up</MenuItem> : null}
+            {last ? null : <MenuItem id="down">Move down</MenuItem>}
+            <MenuItem id="remove">Remove</MenuItem>
+          </Menu>
+        </MenuBox>
+      </MenuTrigger>
+    </>
+  );
+});
+
 const Card = memo(function Card({ c, index, last, chosen, thumb }: { c: CorrectionRecord; index: number; last: boolean; chosen: boolean; thumb: { grey: Uint8Array; w: number; h: number } | undefined }) {
   const { ref } = useSortable({ id: c.id, index });
   const set = useSession((s) => s.set);
   const [naming, setNaming] = useState(false);
+  const rename0 = useCallback(() => setNaming(true), []);
   const live = c.terms.filter((t) => t.use.on);
   const what = live.length === 0 ? 'whole picture' : live.map((t, i) => `${i ? `${t.join} ` : ''}${t.not ? 'not ' : ''}${t.name}`).join(' ');
   const mix = typeof c.mixPct === 'number' ? c.mixPct : c.mixPct.keys[0]!.value;
@@ -98,19 +120,7 @@ const Card = memo(function Card({ c, index, last, chosen, thumb }: { c: Correcti
         )}
         <small title={plain(sentence(c))}>{what}{mix !== 100 ? ` \u00b7 ${Math.round(mix)} %` : ''}</small>
       </Name>
-      <Switch aria-label={`${c.name} on or off`} isSelected={c.on} onChange={(on) => editCorrection(c.id, on ? 'Switch a correction on' : 'Switch a correction off', (x) => ({ ...x, on }))} />
-      <MenuTrigger>
-        <IconButton aria-label={`More for ${c.name}`}><Ellipsis /></IconButton>
-        <MenuBox placement="bottom end">
-          <Menu onAction={(k) => ({ rename: () => setNaming(true), copy: () => duplicateCorrection(c.id), up: () => moveCorrection(c.id, index - 1), down: () => moveCorrection(c.id, index + 1), remove: () => removeCorrection(c.id) })[k as 'rename']?.()}>
-            <MenuItem id="rename">Rename</MenuItem>
-            <MenuItem id="copy">Duplicate</MenuItem>
-            {index > 0 ? <MenuItem id="up">Move up</MenuItem> : null}
-            {last ? null : <MenuItem id="down">Move down</MenuItem>}
-            <MenuItem id="remove">Remove</MenuItem>
-          </Menu>
-        </MenuBox>
-      </MenuTrigger>
+      <CardTools id={c.id} name={c.name} on={c.on} index={index} last={last} onRename={rename0} />
     </CardBox>
   );
 });

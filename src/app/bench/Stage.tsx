@@ -44,11 +44,14 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const { tool, mode, compare, wipe, zoom, bypass, scopesOver, set } = useSession();
   const [stroke, setStroke] = useState<Point[] | null>(null);
   const [cross, setCross] = useState<Point | null>(null);
+  /** Asked for once an entry or change of size: asking while the page is dirty forces a layout. */
+  const rect = useRef<DOMRect | null>(null);
   const pan = useRef<{ x: number; y: number; cx: number; cy: number } | null>(null);
 
   useEffect(() => {
     const ro = new ResizeObserver(([e]) => {
       const k = Math.min(2, window.devicePixelRatio || 1);
+      rect.current = null;
       setSize({ w: Math.round(e!.contentRect.width), h: Math.round(e!.contentRect.height), k });
     });
     ro.observe(area.current!);
@@ -69,7 +72,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   useRender(canvas, request, dragging);
 
   const toPicture = (e: { clientX: number; clientY: number }): Point => {
-    const r = area.current!.getBoundingClientRect();
+    const r = rect.current ?? (rect.current = area.current!.getBoundingClientRect());
     let x = e.clientX - r.left;
     if (side && x >= size.w / 2) x -= Math.floor(size.w / 2);
     return { x: x / place.scale + place.offX, y: (e.clientY - r.top) / place.scale + place.offY };
@@ -140,6 +143,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   };
 
   const down = (e: PointerEvent<HTMLDivElement>): void => {
+    rect.current = null;
     area.current?.focus({ preventScroll: true });
     if (e.button === 1 || (e.button === 0 && tool === 'none')) {
       e.currentTarget.setPointerCapture(e.pointerId);
@@ -214,7 +218,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   return (
     <Area
       ref={area} tabIndex={0} role="application" aria-label={`Picture of ${shot.name}. Arrow keys move a cross that reads the colour.`} style={{ cursor: tool === 'none' ? (zoom ? 'grab' : 'default') : 'crosshair' }}
-      onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerLeave={() => !stroke && hover({ x: -1, y: -1 })} onKeyDown={key}
+      onPointerEnter={() => void (rect.current = null)} onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerLeave={() => !stroke && hover({ x: -1, y: -1 })} onKeyDown={key}
     >
       <canvas ref={canvas} />
       <Overlay corr={corr} patches={patches} place={place} plain={tool !== 'none' || mode === 'change' || side} />

@@ -11,6 +11,7 @@ import { params } from './params';
 
 export const FIR_MAX_SIGMA_PX = 12;
 const ONE = 1 << 20;
+const FULL = 0.999999;
 
 export const BOXES = 4;
 
@@ -38,7 +39,8 @@ function firV(k: Float32Array, { src, dst, w, h, y0, y1 }: AreaRun): void {
     for (let x = 0; x < w; x++) {
       let sum = k[2]! * src[y * w + x]!;
       for (let j = 1; j <= R; j++) sum += k[2 + j]! * (src[at(y - j, h) * w + x]! + src[at(y + j, h) * w + x]!);
-      dst[y * w + x] = sum > 1 ? 1 : sum;
+      // Weights add up to 1 but for rounding: full stays exactly full.
+      dst[y * w + x] = sum > FULL ? 1 : sum;
     }
 }
 
