@@ -45,13 +45,23 @@ export class Stale extends Error {
 interface Entry {
   at: number[];
   bytes: number;
-  used: number;
 }
+/**
+ * Stages in the order of their last use. Small ones (drafts, thumbnails) and large ones are kept apart: a drag makes hundreds of
+ * small ones, which must neither push out a final nor walk through fresh memory instead of reusing what is warm.
+ */
+interface Shelf {
+  entries: Map<string, Entry>;
+  held: number;
+  budget: number;
+}
+const SMALL_BYTES = 8 * 2 ** 20;
+const SMALL_BUDGET = 96 * 2 ** 20;
 
 export class Evaluator {
-  private cache = new Map<string, Entry>();
+  private readonly small: Shelf = { entries: new Map(), held: 0, budget: SMALL_BUDGET };
+  private readonly large: Shelf;
   private names = new Map<string, string>();
-  private tick = 0;
   private pinned = new Set<string>();
   private scratchSize = 0;
   private scratchAt: number[] = [];
@@ -62,10 +72,12 @@ export class Evaluator {
     readonly arena: Arena,
     readonly pool: Pool,
     /** Bytes of cached planes to keep. */
-    private readonly budget: number,
+    budget: number,
     /** Throws Stale when the work is no longer wanted. */
     public check: () => void = () => {},
-  ) {}
+  ) {
+    this.large = { entries: new Map(), held: 0, budget };
+  }
 
   /** Short names for long keys: a key names its inputs' keys, and would double with every correction. */
   private short(key: string): string {
@@ -86,15 +98,17 @@ export class Evaluator {
 
   /** Cached buffers for `key`, filled by `fill` when new. */
   private stage(key: string, sizes: number[], fill: (at: number[]) => void): number[] {
-    const hit = this.cache.get(key);
+    const bytes = sizes.reduce((a, b) => a + b, 0);
+    const shelf = bytes <= SMALL_BYTES ? this.small : this.large;
     this.pinned.add(key);
+    const hit = shelf.entries.get(key);
     if (hit) {
-      hit.used = ++this.tick;
+      shelf.entries.delete(key);
+      shelf.entries.set(key, hit);
       return hit.at;
     }
     this.check();
-    const bytes = sizes.reduce((a, b) => a + b, 0);
-    this.makeRoom(bytes);
+    this.makeRoom(shelf, bytes);
     const at: number[] = [];
     try {
       for (const s of sizes) at.push(this.arena.alloc(s));
@@ -103,25 +117,21 @@ export class Evaluator {
       at.forEach((a) => this.arena.release(a));
       throw e;
     }
-    this.cache.set(key, { at, bytes, used: ++this.tick });
+    shelf.entries.set(key, { at, bytes });
+    shelf.held += bytes;
     this.computed.push(key.slice(0, key.indexOf('|') < 0 ? undefined : key.indexOf('|')));
     return at;
   }
 
-  private makeRoom(bytes: number): void {
-    let held = 0;
-    for (const e of this.cache.values()) held += e.bytes;
-    if (held + bytes <= this.budget) return;
-    const old = [...this.cache.entries()].filter(([k]) => !this.pinned.has(k)).sort((a, b) => a[1].used - b[1].used);
-    for (const [k, e] of old) {
-      if (held + bytes <= this.budget) return;
-      this.drop(k, e);
-      held -= e.bytes;
+  /** Drops what was used longest ago; what the present work has touched stays. */
+  private makeRoom(shelf: Shelf, bytes: number): void {
+    for (const [key, e] of shelf.entries) {
+      if (shelf.held + bytes <= shelf.budget) return;
+      if (this.pinned.has(key)) continue;
+      e.at.forEach((a) => this.arena.release(a));
+      shelf.entries.delete(key);
+      shelf.held -= e.bytes;
     }
-  }
-  private drop(key: string, e: Entry): void {
-    e.at.forEach((a) => this.arena.release(a));
-    this.cache.delete(key);
   }
 
   /** Marks the beginning of a piece of work: what it touches is not thrown out before the next begins. */

@@ -31,6 +31,11 @@ export const CONTROL_ARGS = 256;
 export const controlBytes = CONTROL_INTS * 4 + CONTROL_ARGS * 8 + 16 * 8;
 /** Bands per thread. Bands are taken, not dealt: a helper that the system has not woken yet holds nobody up. */
 const BANDS = 4;
+/**
+ * Below this a stage takes a few milliseconds: waking a helper, and waiting for its band while the interface thread has its core,
+ * costs more than it saves. Measured on two cores.
+ */
+const ALONE_PIXELS = 400_000;
 const SHIFT = 12;
 const TICKETS = (1 << (31 - SHIFT)) - 1;
 
@@ -81,6 +86,11 @@ export class SharedPool implements Pool {
   }
   run(task: TaskName, rows: number, args: readonly number[]): void {
     if (args.length > CONTROL_ARGS) throw new RangeError(`A correction can hold at most ${Math.floor((CONTROL_ARGS - 10) / 2)} adjustments`);
+    // Every task's first argument is its width.
+    if (rows * args[0]! < ALONE_PIXELS) {
+      tasks[task]({ ...this.ctx, thread: 0, scratch: this.c.scratch[0]! }, 0, rows, args);
+      return;
+    }
     const { i32 } = this.c;
     const bands = Math.max(1, Math.min(rows, this.threads * BANDS));
     this.c.args.set(args);

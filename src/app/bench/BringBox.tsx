@@ -1,5 +1,6 @@
 /** Bring to line: how far the patch lies off, what would be pushed, what comes of it; then takes it. */
-import { useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import styled from 'styled-components';
 import type { KeepChroma, PushKind } from '../../core/skin/bringToLine';
 import { patchesOf, projectOf } from '../../document/records';
@@ -26,18 +27,17 @@ const d1 = (v: number): string => `${formatNumber(v, 1, true)}\u00b0`;
 /** The command of the box, so that a key can give it too. */
 export const bringCommand: { run: (() => void) | null } = { run: null };
 
-export function BringBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
-  const records = useDoc((s) => s.records);
+function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
+  const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id).filter((p) => p.kind === 'skin')));
+  const line = useDoc((s) => projectOf(s.records)?.skinLineDeg ?? 123);
   const { patch: chosen, set } = useSession();
-  const readings = useLive((s) => s.readings);
   const finals = useLive((s) => s.finals);
   const [kind, setKind] = useState<PushKind>('balance');
   const [keep, setKeep] = useState<KeepChroma>('within10');
   const [strength, setStrength] = useState(100);
   const [plan, setPlan] = useState<{ reply: SolveReply | null; fault: string | null }>({ reply: null, fault: null });
-  const patches = patchesOf(records, shot.id).filter((p) => p.kind === 'skin');
   const patch = patches.find((p) => p.id === chosen) ?? patches[0];
-  const line = projectOf(records)?.skinLineDeg ?? 123;
+  const now = useLive((s) => (patch ? (s.readings[patch.id]?.after ?? null) : null));
   const turn = useRef(0);
 
   useEffect(() => {
@@ -67,7 +67,6 @@ export function BringBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRec
         <div className="row"><Button look="strong" onPress={() => set({ tool: 'patch' })}>Draw a patch (P)</Button></div>
       </Box>
     );
-  const now = readings[patch.id]?.after ?? null;
   const r = plan.reply;
   const side = (v: number): string => (v > 0 ? 'towards yellow' : 'towards red');
   const pushed = r ? (kind === 'turn' ? `a hue turn of ${d1(r.push[0]!)}` : `a balance push of ${Math.hypot(r.push[0]!, r.push[1]!).toFixed(1)} %`) : '';
@@ -99,3 +98,6 @@ export function BringBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRec
     </Box>
   );
 }
+
+/** Of the correction only its id counts here: what it does is asked of the engine when a final stands. */
+export const BringBox = memo(BringBoxView, (a, b) => a.corr.id === b.corr.id && a.shot === b.shot);

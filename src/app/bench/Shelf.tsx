@@ -1,5 +1,6 @@
 /** Readings of the patches as a table; follows every change live. */
 import { memo, useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { Plus, Trash2 } from 'lucide-react';
 import styled from 'styled-components';
 import { patchesOf } from '../../document/records';
@@ -62,8 +63,8 @@ function Row({ p, chosen }: { p: PatchRecord; chosen: boolean }) {
   );
 }
 
-export function Shelf({ shot }: { shot: ShotRecord }) {
-  const patches = patchesOf(useDoc((s) => s.records), shot.id);
+export const Shelf = memo(function Shelf({ shot }: { shot: ShotRecord }) {
+  const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id)));
   const { patch, set } = useSession();
   return (
     <Box aria-label="Readings">
@@ -85,4 +86,4 @@ export function Shelf({ shot }: { shot: ShotRecord }) {
       </div>
     </Box>
   );
-}
+});
