@@ -1,4 +1,5 @@
 /** The server: headers, what it serves and what it does not. */
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import type { IncomingHttpHeaders, Server } from 'node:http';
@@ -70,4 +71,32 @@ describe('server', () => {
     expect([r.status, r.headers['allow']]).toEqual([405, 'GET, HEAD']);
   });
   it('the test stands on real files', () => expect(existsSync(join(root, 'secret.txt'))).toBe(true));
+});
+
+describe('the process', () => {
+  const entry = join(import.meta.dirname, '../src/server/index.ts');
+  const start = (env: Record<string, string>) => spawn(process.execPath, [join(import.meta.dirname, '../node_modules/tsx/dist/cli.mjs'), entry], { env: { ...process.env, ...env } });
+  const ended = (p: ReturnType<typeof start>): Promise<number | null> => new Promise((done) => p.on('exit', done));
+  it('says where it listens, only on this machine, and ends cleanly with a connection still open', async () => {
+    const q = start({ PORT: '0' });
+    const line = await new Promise<string>((done) => q.stdout.on('data', (d: Buffer) => done(String(d))));
+    const port = Number(/localhost:(\d+)/.exec(line)![1]);
+    const open = request({ port, host: '127.0.0.1', path: '/nothing', agent: false, headers: { connection: 'keep-alive' } });
+    await new Promise((done) => {
+      open.on('response', (r) => r.resume().on('end', done));
+      open.end();
+    });
+    const over = ended(q);
+    q.kill('SIGTERM');
+    expect(await over).toBe(0);
+  });
+  it('refuses a wrong or taken port in plain words', async () => {
+    for (const [port, why] of [['http', /whole number/], [String((server.address() as AddressInfo).port), /is taken.*PORT=/]] as const) {
+      const p = start({ PORT: port });
+      let text = '';
+      p.stderr.on('data', (d: Buffer) => (text += d.toString()));
+      expect(await ended(p)).not.toBe(0);
+      expect(text).toMatch(why);
+    }
+  });
 });

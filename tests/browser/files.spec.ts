@@ -42,6 +42,9 @@ test('a project whose picture is not here says so, and takes it back when it is 
   await expect(page.locator('[data-shot]')).toHaveCount(5);
   await page.goto('/hand-off');
   const [d] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the project' }).click()]);
+  await page.getByLabel('Pictures in the project file').selectOption('in');
+  const [whole] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the project' }).click()]);
+  const inside = file('inside.rowanleaf.json', readFileSync(await whole.path()), 'application/json');
   const project = file('p.rowanleaf.json', readFileSync(await d.path()), 'application/json');
   const fresh = await (await context.browser()!.newContext()).newPage();
   await fresh.goto('/shots');
@@ -54,6 +57,14 @@ test('a project whose picture is not here says so, and takes it back when it is 
   await fresh.locator('input[type=file]').first().setInputFiles([file('renamed.png', png16)]);
   await expect(fresh.getByText('renamed.png is linked again.')).toBeVisible();
   await expect(fresh.locator('[data-shot]')).toHaveCount(5);
+  // With the pictures inside nothing is missing, on a browser that has never seen them.
+  const third = await (await context.browser()!.newContext()).newPage();
+  await third.goto('/shots');
+  await expect(third.locator('[data-shot]')).toHaveCount(3, { timeout: 30_000 });
+  await third.locator('input[type=file]').nth(1).setInputFiles([inside]);
+  await expect(third.locator('[data-shot="face"]')).toContainText('16 bit PNG');
+  await expect(third.getByText('inside.rowanleaf.json is open.')).toBeVisible();
+  await expect(third.locator('[data-shot] [role=alert]')).toHaveCount(0);
 });
 
 test('works with copies where shared memory is missing', async ({ page }) => {

@@ -1,0 +1,120 @@
+import { describe, expect, it } from 'vitest';
+import { rng } from '../math/rng';
+import { ycbcrToRgb } from '../color/ycbcr';
+import { bringToLine, CannotBring } from './bringToLine';
+import { fitKey } from './fitKey';
+import { readPatch } from './reading';
+import type { Reading } from './reading';
+import { surroundFigures } from './surround';
+import { srgb } from '../color/transfer';
+
+/** A plane of colours given by hue, chroma % and luma with some spread. */
+function colours(n: number, hue: number, chroma: number, luma: number, spread: number, seed = 1): number[][] {
+  const r = rng(seed);
+  const g = (): number => r() + r() + r() - 1.5;
+  return Array.from({ length: n }, () => {
+    const a = ((hue + spread * g()) * Math.PI) / 180;
+    return ycbcrToRgb(luma + 0.01 * g(), (chroma / 200) * Math.cos(a), (chroma / 200) * Math.sin(a));
+  });
+}
+const planes = (list: number[][]) => [0, 1, 2].map((c) => Float32Array.from(list, (p) => p[c]!)) as [Float32Array, Float32Array, Float32Array];
+const read = (list: number[][]): Reading => readPatch(...planes(list), list.length, { x: 0, y: 0, w: list.length, h: 1 })!;
+
+describe('reading of a patch', () => {
+  it('gives hue, chroma, luma and spread as they were put in', () => {
+    const r = read(colours(4000, 130, 25, 0.55, 4));
+    expect(r.offLineDeg!).toBeCloseTo(7, 0);
+    expect(r.chromaPct).toBeCloseTo(25, 0);
+    expect(r.lumaPct).toBeCloseTo(55, 1);
+    expect(r.hueSpreadDeg!).toBeGreaterThan(1.6);
+    expect(r.hueSpreadDeg!).toBeLessThan(2.4);
+    expect(r.pixels).toBe(4000);
+  });
+  it('leaves lips and glints out: a tenth of foreign pixels moves the hue by less than half a degree', () => {
+    const clean = colours(900, 130, 25, 0.55, 3);
+    const dirty = [...clean, ...colours(50, 100, 60, 0.3, 1, 2), ...colours(50, 200, 2, 0.98, 1, 3)];
+    const [a, b] = [read(clean), read(dirty)];
+    expect(Math.abs(a.offLineDeg! - b.offLineDeg!)).toBeLessThan(0.5);
+    expect(b.outlierShare).toBeGreaterThan(0.095);
+    const plainMean = dirty.reduce((s, p) => s + p[0]!, 0) / dirty.length - clean.reduce((s, p) => s + p[0]!, 0) / clean.length;
+    expect(Math.abs(plainMean)).toBeGreaterThan(0.003);
+  });
+  it('says neutral rather than guess, and nothing outside the picture or of NaN', () => {
+    expect(read(colours(100, 123, 5, 0.5, 1))).toMatchObject({ offLineDeg: null, hueDeg: null, hueSpreadDeg: null });
+    expect(readPatch(...planes(colours(10, 123, 20, 0.5, 1)), 10, { x: 20, y: 0, w: 5, h: 5 })).toBeNull();
+    expect(readPatch(...planes([[NaN, 0, 0]]), 1, { x: 0, y: 0, w: 1, h: 1 })).toBeNull();
+  });
+});
+
+describe('a key fitted to samples', () => {
+  it('covers lit and dark sides of one hue, and leaves eyes and hair out', () => {
+    const lit = colours(300, 120, 45, 0.6, 4);
+    const dark = colours(300, 122, 18, 0.3, 4, 2);
+    const eyes = colours(60, 250, 4, 0.8, 30, 3);
+    const k = fitKey([...lit, ...dark, ...eyes].flat());
+    expect(k.hueOn).toBe(true);
+    expect(Math.abs(k.hueCentreDeg - 121)).toBeLessThan(2);
+    expect(k.hueWidthDeg).toBeLessThan(20);
+    expect(k.satCentrePct - k.satWidthPct / 2).toBeLessThan(18);
+    expect(k.satCentrePct + k.satWidthPct / 2).toBeGreaterThan(45);
+  });
+  it('crosses 0 degrees, switches hue off for greys, and asks for more pixels', () => {
+    const k = fitKey(colours(200, 359, 40, 0.5, 5).flat());
+    expect(Math.min(k.hueCentreDeg, 360 - k.hueCentreDeg)).toBeLessThan(3);
+    expect(fitKey(colours(200, 10, 1, 0.5, 90).flat()).hueOn).toBe(false);
+    expect(() => fitKey([0.5, 0.4, 0.3])).toThrow(/larger piece/);
+  });
+});
+
+describe('bring to line', () => {
+  // A model pipeline: the patch's mean colour, a matte of 0.7, and the operations' own effect on it.
+  const model = (hue: number, chroma: number, luma: number, m: number) => (push: readonly number[]): Reading => {
+    const a = (hue * Math.PI) / 180;
+    let [cb, cr] = [(chroma / 200) * Math.cos(a), (chroma / 200) * Math.sin(a)];
+    if (push.length === 1) {
+      const t = (push[0]! * Math.PI) / 180;
+      [cb, cr] = [cb + m * (cb * Math.cos(t) - cr * Math.sin(t) - cb), cr + m * (cb * Math.sin(t) + cr * Math.cos(t) - cr)];
+    } else [cb, cr] = [cb + (m * luma * push[0]!) / 100, cr + (m * luma * push[1]!) / 100];
+    return readPatch(...planes([ycbcrToRgb(luma, cb, cr)]), 1, { x: 0, y: 0, w: 1, h: 1 })!;
+  };
+  it.each([[140, 0.7], [100, 1], [160, 0.5], [123, 1]])('from %d degrees through a matte of %d, both kinds', (hue, m) => {
+    for (const kind of ['turn', 'balance'] as const) {
+      const r = bringToLine(model(hue, 25, 0.5, m), kind, 1);
+      expect(Math.abs(r.after.offLineDeg!)).toBeLessThan(0.05);
+      if (kind === 'balance') expect(r.after.chromaPct / r.before.chromaPct).toBeGreaterThanOrEqual(0.9);
+    }
+  });
+  it('keeps all chroma, within ten percent, or takes the shortest way, as asked', () => {
+    const at = (keep: 'exact' | 'within10' | 'free') => bringToLine(model(163, 30, 0.5, 1), 'balance', 1, keep);
+    expect(at('exact').after.chromaPct).toBeCloseTo(30, 1);
+    expect(at('within10').after.chromaPct / 30).toBeGreaterThanOrEqual(0.9);
+    expect(at('free').after.chromaPct).toBeCloseTo(30 * Math.cos((40 * Math.PI) / 180), 1);
+    expect(Math.hypot(...at('free').push)).toBeLessThan(Math.hypot(...at('exact').push));
+  });
+  it('goes half the way at half the strength and nowhere at none', () => {
+    expect(bringToLine(model(143, 25, 0.5, 1), 'turn', 0.5).after.offLineDeg!).toBeCloseTo(10, 1);
+    expect(bringToLine(model(143, 25, 0.5, 1), 'balance', 0).push).toEqual([0, 0]);
+  });
+  it('says when it cannot', () => {
+    expect(() => bringToLine(model(140, 3, 0.5, 1), 'turn', 1)).toThrow(CannotBring);
+    expect(() => bringToLine(model(140, 25, 0.5, 0), 'turn', 1)).toThrow(/does not reach/);
+    expect(() => bringToLine(model(140, 25, 0.5, 0), 'balance', 1)).toThrow(/does not reach/);
+    expect(() => bringToLine(() => null, 'turn', 1)).toThrow(/outside the picture/);
+  });
+});
+
+describe('surround figures', () => {
+  it('finds one code in one pixel of the surround, and tells shares', () => {
+    const [r, g, b] = planes(colours(100, 120, 20, 0.5, 1));
+    const after = { r: r.slice(), g: g.slice(), b: b.slice() };
+    after.g[99] = g[99]! + 1 / 65535;
+    after.r[3]! += 0.1;
+    const m = Float32Array.from({ length: 100 }, (_, i) => (i < 10 ? 1 : i < 20 ? 0.5 : 0));
+    const f = surroundFigures({ r, g, b }, after, m, srgb);
+    expect([f.surroundMaxCodes, f.surroundShare, f.fringeShare, f.fullShare]).toEqual([1, 0.8, 0.1, 0.1]);
+    expect(f.surroundMeanCodes).toBeCloseTo(1 / 80, 6);
+    expect(f.regionMaxCodes).toBeGreaterThan(6000);
+    expect(f.regionMeanDe).toBeGreaterThan(0.1);
+    expect(surroundFigures({ r, g, b }, { r, g, b }, null, srgb)).toMatchObject({ surroundShare: 0, fullShare: 1, regionMaxCodes: 0, regionMeanDe: 0 });
+  });
+});
