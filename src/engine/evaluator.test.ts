@@ -1,0 +1,155 @@
+import { describe, expect, it } from 'vitest';
+import { newUse } from '../core/graph/plan.defaults';
+import { compile } from '../core/graph/plan';
+import type { CorrectionSpec } from '../core/graph/plan';
+import { rng } from '../core/math/rng';
+import { wasmBytes } from '../../testkit/bench';
+import { Evaluator, Stale } from './evaluator';
+import type { Planes } from './evaluator';
+import { tsKernels, wasmKernels } from './kernels';
+import { Arena } from './memory';
+import { SoloPool } from './pool';
+import type { Pool } from './pool';
+import { tasks as Tasks } from './tasks';
+import type { TaskName } from './tasks';
+
+const W = 97;
+const H = 71;
+const spec = (o: Partial<CorrectionSpec> = {}): CorrectionSpec => ({
+  id: 'a', name: 'A', on: true, mixPct: 100,
+  terms: [{ join: 'and', not: false, name: 'e', use: newUse('e', 'ellipse', { cxPx: 48, cyPx: 35, rxPx: 24, ryPx: 20, softPx: 10 }) }],
+  tidy: [newUse('f', 'feather', { radiusPx: 6 })],
+  adjustments: [newUse('h', 'hueTurn', { angleDeg: 30 })],
+  ...o,
+});
+
+/** A pool that runs every task in uneven bands, out of order, as threads may. */
+class ShuffledPool implements Pool {
+  readonly threads = 1;
+  constructor(private readonly solo: SoloPool, private readonly ctx: ConstructorParameters<typeof SoloPool>[0], private readonly tasks: typeof Tasks) {}
+  private scratch = 0;
+  setScratch(s: readonly number[]): void {
+    this.solo.setScratch(s);
+    this.scratch = s[0]!;
+  }
+  run(task: TaskName, rows: number, args: readonly number[]): void {
+    const cuts = [0, Math.floor(rows * 0.13), Math.floor(rows * 0.5), Math.floor(rows * 0.51), rows];
+    for (const i of [2, 0, 3, 1]) this.tasks[task]({ ...this.ctx, thread: 0, scratch: this.scratch }, cuts[i]!, cuts[i + 1]!, args);
+  }
+}
+
+async function make(kind: 'solo' | 'shuffled', kernels: 'wasm' | 'ts' = 'wasm', budget = 2 ** 28): Promise<Evaluator> {
+  const memory = new WebAssembly.Memory({ initial: 16, maximum: 8192 });
+  const ctx = { memory, kernels: kernels === 'wasm' ? await wasmKernels(wasmBytes(), memory) : tsKernels(memory) };
+  const solo = new SoloPool(ctx);
+  const pool = kind === 'solo' ? solo : new ShuffledPool(solo, ctx, Tasks);
+  return new Evaluator(new Arena(memory, 2 ** 29), pool, budget);
+}
+const load = (ev: Evaluator, key = 'p'): Planes =>
+  ev.load(key, W, H, (r, g, b) => {
+    const random = rng(7);
+    for (const p of [r, g, b]) for (let i = 0; i < p.length; i++) p[i] = random();
+  });
+const bytes = (ev: Evaluator, p: Planes): string => [p.r, p.g, p.b].map((at) => Buffer.from(ev.arena.u8(at, W * H * 4)).toString('base64')).join('');
+
+describe('evaluator', () => {
+  it('gives the same bits in bands of any size and order, for every stage and the scopes', async () => {
+    const [a, b] = [await make('solo'), await make('shuffled')];
+    const run = (ev: Evaluator) => {
+      const r = ev.run(load(ev), compile([spec(), spec({ id: 'b', tidy: [newUse('f', 'feather', { radiusPx: 40 })], terms: [{ join: 'and', not: true, name: 'k', use: newUse('k', 'key', { satOn: false, lumaOn: false }) }] })], 0, 1));
+      return { out: bytes(ev, r.out), half: bytes(ev, { ...ev.halvePlanes(r.out), w: W, h: H }).slice(0, 2000), scopes: Buffer.from(ev.scopes(r.out, r.steps.get('a')!.matte, 1, 123).buffer).toString('base64') };
+    };
+    expect(run(a)).toEqual(run(b));
+  });
+
+  it('copies the input to the bit where the matte is 0, and takes the operation to the bit where it is 1', async () => {
+    const ev = await make('solo');
+    const src = load(ev);
+    const r = ev.run(src, compile([spec()], 0, 1));
+    const m = ev.arena.f32(r.steps.get('a')!.matte!.at, W * H);
+    const full = ev.run(src, compile([spec({ terms: [] })], 0, 1)).out;
+    const [i, o, f] = [src.g, r.out.g, full.g].map((at) => new Uint32Array(ev.arena.f32(at, W * H).slice().buffer)) as [Uint32Array, Uint32Array, Uint32Array];
+    let zero = 0;
+    let one = 0;
+    m.forEach((v, k) => {
+      if (v === 0) {
+        expect(o[k]).toBe(i[k]);
+        zero++;
+      } else if (v === 1) {
+        expect(o[k]).toBe(f[k]);
+        one++;
+      }
+    });
+    expect(zero).toBeGreaterThan(2000);
+    expect(one).toBeGreaterThan(100);
+  });
+
+  it('mixes in a straight line', async () => {
+    const ev = await make('solo');
+    const src = load(ev);
+    const at = (mixPct: number): number => ev.arena.f32(ev.run(src, compile([spec({ terms: [], mixPct })], 0, 1)).out.r, 10)[5]!;
+    expect(at(40)).toBeCloseTo(at(0) + 0.4 * (at(100) - at(0)), 6);
+    expect(at(0)).toBe(ev.arena.f32(src.r, 10)[5]);
+  });
+
+  it('puts a window of the picture where it lies: a crop equals the crop of the whole', async () => {
+    const ev = await make('solo');
+    const src = load(ev);
+    const steps = compile([spec()], 0, 1);
+    const whole = ev.run(src, steps).out;
+    const halo = steps[0]!.haloPx;
+    const [x0, y0, w, h] = [20, 15, 40, 36];
+    const win = ev.load('win', w, h, (...to) => to.forEach((t, c) => {
+      const s = ev.arena.f32([src.r, src.g, src.b][c]!, W * H);
+      for (let y = 0; y < h; y++) t.set(s.subarray((y0 + y) * W + x0, (y0 + y) * W + x0 + w), y * w);
+    }));
+    const part = ev.arena.f32(ev.run(win, steps, { origin: [x0, y0] }).out.r, w * h);
+    const all = ev.arena.f32(whole.r, W * H);
+    for (let y = halo; y < h - halo; y++) for (let x = halo; x < w - halo; x++) expect(part[y * w + x]).toBe(all[(y0 + y) * W + x0 + x]);
+  });
+
+  it('keeps to its budget and never drops what the present work holds', async () => {
+    const ev = await make('solo', 'ts', 0);
+    const src = load(ev);
+    const want = bytes(ev, ev.run(src, compile([spec()], 0, 1)).out);
+    for (let i = 0; i < 400; i++) {
+      ev.begin();
+      ev.run(load(ev), compile([spec({ adjustments: [newUse('h', 'hueTurn', { angleDeg: i / 10 + 0.05 })] })], 0, 1));
+    }
+    // 400 results of 83 kB would be 33 MB; small stages keep at most 96 MB, and the rest must be reused, not grown.
+    expect(ev.arena.used).toBeLessThan(100 * 2 ** 20);
+    ev.begin();
+    expect(bytes(ev, ev.run(load(ev), compile([spec()], 0, 1)).out)).not.toBe('');
+    expect(want.length).toBeGreaterThan(1000);
+  });
+
+  it('stops between stages when newer work is wanted, and leaves nothing half made', async () => {
+    const ev = await make('solo');
+    load(ev);
+    const used = ev.arena.used;
+    let left = 2;
+    ev.check = () => {
+      if (left-- <= 0) throw new Stale();
+    };
+    ev.begin();
+    expect(() => ev.run(load(ev), compile([spec()], 0, 1))).toThrow(Stale);
+    ev.check = () => {};
+    ev.begin();
+    const again = bytes(ev, ev.run(load(ev), compile([spec()], 0, 1)).out);
+    const fresh = await make('solo');
+    expect(again).toBe(bytes(fresh, fresh.run(load(fresh), compile([spec()], 0, 1)).out));
+    expect(ev.arena.used).toBeGreaterThan(used);
+  });
+
+  it('resizes with the mean kept and edges held', async () => {
+    const ev = await make('solo');
+    const flat = ev.load('flat', 40, 30, (...p) => p.forEach((q) => q.fill(0.625)));
+    const small = ev.resizePlanes(flat, 27, 20);
+    expect(ev.arena.f32(small.g, 27 * 20).every((v) => Math.abs(v - 0.625) < 1e-6)).toBe(true);
+    const ramp = ev.load('ramp', 40, 30, (...p) => p.forEach((q) => q.forEach((_, i) => (q[i] = (i % 40) / 39))));
+    const s = ev.arena.f32(ev.resizePlanes(ramp, 30, 30).r, 900);
+    for (let x = 1; x < 29; x++) expect(s[x]).toBeCloseTo(((x + 0.5) * (40 / 30) - 0.5) / 39, 5);
+    const half = ev.halvePlanes(ramp);
+    expect(ev.arena.f32(half.r, 20)[3]).toBeCloseTo(6.5 / 39, 6);
+  });
+});

@@ -1,0 +1,84 @@
+/** What the view shows, pixel by pixel, in every mode and both kernels. */
+import { beforeAll, describe, expect, it } from 'vitest';
+import { newUse } from '../src/core/graph/plan.defaults';
+import type { CorrectionSpec } from '../src/core/graph/plan';
+import { soloSession } from '../src/engine/node';
+import type { Session } from '../src/engine/session';
+import { changeGrey } from '../src/engine/viewBand';
+import type { DecodedPicture } from '../src/media/decode';
+import type { View } from '../src/protocol/messages';
+import { wasmBytes } from '../testkit/bench';
+
+const W = 120;
+const H = 80;
+/** Left half is one colour, right half another. */
+const A = [200, 120, 80] as const;
+const B = [40, 90, 160] as const;
+const picture: DecodedPicture = { width: W, height: H, bits: 8, format: 'png', notes: [], rgb: Uint8Array.from({ length: W * H * 3 }, (_, i) => (Math.floor(i / 3) % W < W / 2 ? A : B)[i % 3]!) };
+// Saturation 0 inside a hard disc in the middle.
+const corr: CorrectionSpec = {
+  id: 'c', name: 'C', on: true, mixPct: 100, tidy: [],
+  terms: [{ join: 'and', not: false, name: 'e', use: newUse('e', 'ellipse', { cxPx: 60, cyPx: 40, rxPx: 20, ryPx: 20, softPx: 0 }) }],
+  adjustments: [newUse('s', 'saturation', { amountPct: 0 })],
+};
+const grey = (c: readonly number[]): number => Math.round(0.2126 * c[0]! + 0.7152 * c[1]! + 0.0722 * c[2]!);
+
+describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
+  let s: Session;
+  beforeAll(async () => {
+    s = await soloSession(kernels === 'wasm' ? { wasm: wasmBytes() } : {});
+    s.open('p', picture);
+  });
+  const at = (view: Partial<View>, x: number, y: number, quality: 'draft' | 'final' = 'final'): number[] => {
+    const v: View = { w: W, h: H, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0, ...view };
+    const r = s.render({ shot: { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [corr] }, focus: 'c', view: v, quality, scopesOver: 'whole', scopes: false, patches: [], skinLineDeg: 123 });
+    expect(r.rgba[4 * (y * v.w + x) + 3]).toBe(255);
+    return Array.from(r.rgba.slice(4 * (y * v.w + x), 4 * (y * v.w + x) + 3));
+  };
+  const near = (got: number[], want: readonly number[], by = 1): void => got.forEach((v, i) => expect(Math.abs(v - want[i]!), `${got} for ${want}`).toBeLessThanOrEqual(by));
+
+  it('Picture: the surround is the file to the code, the region is corrected', () => {
+    expect(at({}, 5, 5)).toEqual([...A]);
+    expect(at({}, 115, 75)).toEqual([...B]);
+    near(at({}, 50, 40), [grey(A), grey(A), grey(A)]);
+  });
+  it('Matte, Cut-out, Tint', () => {
+    expect(at({ mode: 'matte' }, 60, 40)).toEqual([255, 255, 255]);
+    expect(at({ mode: 'matte' }, 5, 5)).toEqual([0, 0, 0]);
+    near(at({ mode: 'cutout' }, 5, 5), [111, 111, 111]);
+    near(at({ mode: 'cutout' }, 70, 40), [grey(B), grey(B), grey(B)]);
+    const t = at({ mode: 'tint' }, 5, 5);
+    expect(t[2]).toBeGreaterThan(t[0]!);
+    near(at({ mode: 'tint' }, 70, 40), [grey(B), grey(B), grey(B)]);
+  });
+  it('Change: black where nothing moved, grey by the logarithm of the codes', () => {
+    expect(at({ mode: 'change' }, 5, 5)).toEqual([0, 0, 0]);
+    const moved = Math.max(...A.map((v) => Math.abs(v - (0.2126 * A[0] + 0.7152 * A[1] + 0.0722 * A[2])))) * 257;
+    near(at({ mode: 'change' }, 50, 40), Array.from({ length: 3 }, () => changeGrey(moved) * 255));
+    expect(changeGrey(0)).toBe(0);
+    expect(changeGrey(1)).toBeGreaterThan(0.1);
+    expect(changeGrey(65535)).toBeCloseTo(1, 2);
+  });
+  it('wipe and side by side show the original on the left', () => {
+    expect(at({ compare: 'wipe', wipeX: 60 }, 50, 40)).toEqual([...A]);
+    near(at({ compare: 'wipe', wipeX: 60 }, 70, 40), [grey(B), grey(B), grey(B)]);
+    const side = { compare: 'side' as const, scale: 0.5 };
+    near(at(side, 25, 20), A, 2);
+    near(at(side, 85, 20), [grey(A), grey(A), grey(A)], 2);
+  });
+  it('outside the picture lies the stage', () => {
+    expect(at({ offX: -50 }, 10, 10)).toEqual([110, 110, 110]);
+    expect(at({ offY: -20 }, 10, 5)).toEqual([110, 110, 110]);
+    expect(at({ offX: -50 }, 55, 10)).toEqual([...A]);
+  });
+  it('enlarged, pixels are squares; reduced, nothing is skipped', () => {
+    expect(at({ scale: 8, offX: 58, offY: 0 }, 15, 5)).toEqual([...A]);
+    expect(at({ scale: 8, offX: 58, offY: 0 }, 16, 5)).toEqual([...B]);
+    const mid = at({ w: 15, h: 10, scale: 0.125, mode: 'matte' }, 7, 5);
+    expect(mid[0]).toBeGreaterThan(200);
+  });
+  it('a draft shows the same within rounding away from edges', () => {
+    expect(at({}, 5, 5, 'draft')).toEqual([...A]);
+    near(at({ w: 60, h: 40, scale: 0.5 }, 25, 20, 'draft'), [grey(A), grey(A), grey(A)], 2);
+  });
+});
