@@ -144,7 +144,8 @@ export class Session {
         v.w, v.h, at, viewModes.indexOf(v.mode), compareModes.indexOf(v.compare), wipe, source.w, source.h, scale, offX, offY, scale >= 2 ? 1 : 0,
         out.r, out.g, out.b, source.r, source.g, source.b, matte?.at ?? 0, input.r, input.g, input.b,
       ]);
-      return new Uint8ClampedArray(this.ev.arena.u8(at, v.w * v.h * 4));
+      // A slice of the same kind is copied at once; from another kind it would go number by number.
+      return new Uint8ClampedArray(this.ev.arena.memory.buffer, at, v.w * v.h * 4).slice() as Uint8ClampedArray<ArrayBuffer>;
     } finally {
       this.ev.arena.release(at);
     }

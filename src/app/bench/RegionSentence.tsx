@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import styled from 'styled-components';
 import type { CorrectionRecord } from '../../document/records';
 import { useSession } from '../store';
@@ -13,7 +14,7 @@ const ChipButton = styled.button`
   &:hover { filter: brightness(1.15); }
 `;
 
-export function RegionSentence({ corr }: { corr: CorrectionRecord | null }) {
+export const RegionSentence = memo(function RegionSentence({ corr }: { corr: CorrectionRecord | null }) {
   const set = useSession((s) => s.set);
   if (!corr) return <Line>No correction yet: press N, or draw a key with K, to begin one.</Line>;
   const pieces = sentence(corr);
@@ -28,4 +29,4 @@ export function RegionSentence({ corr }: { corr: CorrectionRecord | null }) {
       })}
     </Line>
   );
-}
+});

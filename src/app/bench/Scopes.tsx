@@ -1,5 +1,5 @@
 /** The scopes beside the picture: vectorscope, skin strip, waveform, with the mark of what the pointer is over. */
-import { useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../../core/color/ycbcr';
 import { wrap180 } from '../../core/math/angle';
@@ -55,13 +55,13 @@ function ScopeCanvas({ name, paint }: { name: string; paint: (p: Pen) => void })
 
 const EMPTY = { v: new Uint32Array(VECTOR_SIZE), w: new Uint32Array(WAVE_SIZE), s: new Uint32Array(STRIP_SIZE) };
 
-export function Scopes({ pictureWidth }: { pictureWidth: number }) {
+/** Drawn again only when the scopes, the mark or their looks change: not with every step of a drag. */
+export const Scopes = memo(function Scopes({ pictureWidth }: { pictureWidth: number }) {
   const scopes = useLive((s) => s.scopes);
   const pick = useLive((s) => s.pick);
   const { scopesOver, bandDeg, showLine, correction, set } = useSession();
   const line = useDoc((s) => projectOf(s.records)?.skinLineDeg ?? 123);
   const changeDoc = useDoc((s) => s.change);
-  const look: LineLook = { deg: line, bandDeg, show: showLine };
   const [narrow, setNarrow] = useState(false);
   const col = useRef<HTMLElement>(null);
   useEffect(() => {
@@ -69,28 +69,31 @@ export function Scopes({ pictureWidth }: { pictureWidth: number }) {
     ro.observe(col.current!);
     return () => ro.disconnect();
   }, []);
-  const v = scopes ? scopes.subarray(0, VECTOR_SIZE) : EMPTY.v;
-  const w = scopes ? scopes.subarray(VECTOR_SIZE, VECTOR_SIZE + WAVE_SIZE) : EMPTY.w;
-  const s = scopes ? scopes.subarray(VECTOR_SIZE + WAVE_SIZE) : EMPTY.s;
-  const spot = pick ? rgbToYcbcr(...pick.after) : null;
+  const spot = useMemo(() => (pick ? rgbToYcbcr(...pick.after) : null), [pick]);
   const chroma = spot ? chromaPct(spot[1], spot[2]) : 0;
   const off = spot && chroma >= NEUTRAL_CHROMA_PCT ? wrap180(hueDeg(spot[1], spot[2]) - line) : null;
-
-  const vector = (p: Pen): void => {
-    drawVector(p, v, look);
-    if (spot) {
-      const g = vectorGeometry(p.w, p.h);
-      drawMark(p, g.x + spot[1] * g.k, g.y - spot[2] * g.k);
-    }
-  };
-  const strip = (p: Pen): void => {
-    drawStrip(p, s, look);
-    if (spot && off !== null && Math.abs(off) <= 60) drawMark(p, stripX(off, p.w), stripY(spot[0], p.h));
-  };
-  const wave = (p: Pen): void => {
-    drawWave(p, w);
-    if (spot && pick) drawMark(p, waveX((pick.x + 0.5) / pictureWidth, p.w), waveY(spot[0], p.h));
-  };
+  const { vector, strip, wave } = useMemo(() => {
+    const look: LineLook = { deg: line, bandDeg, show: showLine };
+    const v = scopes ? scopes.subarray(0, VECTOR_SIZE) : EMPTY.v;
+    const w = scopes ? scopes.subarray(VECTOR_SIZE, VECTOR_SIZE + WAVE_SIZE) : EMPTY.w;
+    const s = scopes ? scopes.subarray(VECTOR_SIZE + WAVE_SIZE) : EMPTY.s;
+    return {
+      vector: (p: Pen): void => {
+        drawVector(p, v, look);
+        if (!spot) return;
+        const g = vectorGeometry(p.w, p.h);
+        drawMark(p, g.x + spot[1] * g.k, g.y - spot[2] * g.k);
+      },
+      strip: (p: Pen): void => {
+        drawStrip(p, s, look);
+        if (spot && off !== null && Math.abs(off) <= 60) drawMark(p, stripX(off, p.w), stripY(spot[0], p.h));
+      },
+      wave: (p: Pen): void => {
+        drawWave(p, w);
+        if (spot && pick) drawMark(p, waveX((pick.x + 0.5) / pictureWidth, p.w), waveY(spot[0], p.h));
+      },
+    };
+  }, [scopes, spot, off, pick, pictureWidth, line, bandDeg, showLine]);
   const over = scopesOver === 'region' && correction ? 'region' : 'whole picture';
   return (
     <Column ref={col} aria-label="Scopes">
@@ -139,4 +142,4 @@ export function Scopes({ pictureWidth }: { pictureWidth: number }) {
       </Said>
     </Column>
   );
-}
+});
