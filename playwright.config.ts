@@ -6,9 +6,9 @@ export default defineConfig({
   testDir: 'tests/browser',
   outputDir: 'test-results',
   workers: 1,
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
-  retries: 0,
+  timeout: 240_000,
+  expect: { timeout: 40_000 },
+  retries: 1,
   reporter: [['list'], ['json', { outputFile: '.tmp/browser.json' }]],
   use: {
     baseURL: `http://localhost:${port}`,
