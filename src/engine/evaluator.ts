@@ -207,7 +207,10 @@ export class Evaluator {
     const [at] = this.stage(key, [n * 4], (a) =>
       parts.forEach((p, i) => {
         const t = step.terms[i]!;
-        this.pool.run('join', input.h, [input.w, a[0]!, p.at, i === 0 ? 2 : t.join === 'and' ? 0 : 1, t.not ? 1 : 0]);
+        // A first part that stands as it is needs no pass of its own.
+        if (i === 0 && !t.not && parts.length > 1) return;
+        const left = i === 1 && !step.terms[0]!.not ? parts[0]!.at : a[0]!;
+        this.pool.run('join', input.h, [input.w, left, p.at, i === 0 ? 2 : t.join === 'and' ? 0 : 1, t.not ? 1 : 0, a[0]!]);
       }),
     );
     return { at: at!, key: this.short(key) };

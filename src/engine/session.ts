@@ -23,6 +23,9 @@ import { compareModes, viewModes } from './viewBand';
 
 /** A draft is computed at the resolution of the view that asks for it, and never at more pixels than this. */
 const DRAFT_PIXELS = 560_000;
+/** Where drafts of a region take longer than this, the next ones have fewer pixels: two frames of the screen with what the page needs. */
+const DRAFT_MS = 17;
+const DRAFT_STEPS = [560_000, 430_000, 320_000];
 
 export class MissingPicture extends Error {
   override name = 'MissingPicture';
@@ -31,6 +34,9 @@ export class MissingPicture extends Error {
 export class Session {
   private pictures = new Map<string, { picture: DecodedPicture; key: string }>();
   private opened = 0;
+  private draftStep = 0;
+  /** Milliseconds of the last drafts at the present step. */
+  private draftMs: number[] = [];
 
   constructor(readonly ev: Evaluator) {}
 
@@ -80,7 +86,7 @@ export class Session {
   private draft(id: string, wanted: number): { planes: Planes; scale: number } {
     let planes = this.full(id);
     const { w, h } = planes;
-    const s = Math.min(1, wanted, Math.sqrt(DRAFT_PIXELS / (w * h)));
+    const s = Math.min(1, wanted, Math.sqrt(DRAFT_STEPS[this.draftStep]! / (w * h)));
     const dw = Math.max(1, Math.round(w * s));
     const dh = Math.max(1, Math.round(h * s));
     while (planes.w >= 2 * dw) planes = this.ev.halvePlanes(planes);
@@ -116,7 +122,23 @@ export class Session {
       const before = this.read(result.source, b, q.skinLineDeg);
       return { id, before, after: result.out === result.source ? before : this.read(result.out, b, q.skinLineDeg) };
     });
-    return { rgba, w: q.view.w, h: q.view.h, quality: q.quality, scopes, readings, ms: performance.now() - t0, computed: this.ev.computed };
+    const ms = performance.now() - t0;
+    this.pace(q.quality, ms);
+    return { rgba, w: q.view.w, h: q.view.h, quality: q.quality, scopes, readings, ms, computed: this.ev.computed };
+  }
+
+  /** Drafts get smaller while they are slow. A final ends the drag: the next one begins sharp again. */
+  private pace(quality: RenderRequest['quality'], ms: number): void {
+    if (quality === 'final') {
+      this.draftMs = [];
+      return;
+    }
+    this.draftMs.push(ms);
+    if (this.draftMs.length < 5) return;
+    const typical = [...this.draftMs].sort((a, b) => a - b)[2]!;
+    this.draftMs = [];
+    if (typical > DRAFT_MS && this.draftStep < DRAFT_STEPS.length - 1) this.draftStep++;
+    else if (typical < DRAFT_MS / 2.5 && this.draftStep > 0) this.draftStep--;
   }
 
   private view(result: Result, matte: Matte | null, input: Planes, v: View, planeScale: number): Uint8ClampedArray<ArrayBuffer> {

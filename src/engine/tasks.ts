@@ -53,16 +53,16 @@ export const tasks = {
         move(m! + (y * w! + x) * 4, s, n * 4);
       }
   },
-  /** [w, a, b, how, not]: a <- join of a and b; how 2 sets. */
+  /** [w, a, b, how, not, to]: to <- join of a and b; how 2 takes b alone. */
   join(ctx, y0, y1, a) {
-    const [w, p, q, how, not] = a as unknown as number[];
+    const [w, p, q, how, not, to] = a as unknown as number[];
     const move = ctx.kernels['move']!;
     const s = ctx.scratch;
     chunks(w!, y0, y1, (o, n) => {
-      move(s, p! + o, n * 4);
+      if (how !== 2) move(s, p! + o, n * 4);
       move(s + BYTES, q! + o, n * 4);
       ctx.kernels['join']!(s, s + BYTES, how!, not!, n);
-      move(p! + o, s, n * 4);
+      move(to! + o, s, n * 4);
     });
   },
   /** [w, from, to, opIndex, block] */
