@@ -12,7 +12,7 @@ import { rng } from '../src/core/math/rng';
 import { encodePlanes } from '../src/media/encode';
 import { BLOCK } from './band';
 import type { BandRow } from './band';
-import { develop } from './render';
+import { develop, record } from './render';
 import type { V3 } from './render';
 import { scenes } from './scenes';
 
@@ -73,11 +73,13 @@ for (const [i, s] of scenes().entries()) {
   // Sensor noise: three uniform numbers make nearly a normal one; a little more in the shadows, as on footage.
   const gauss = (): number => (random() + random() + random() - 1.5) * 2;
   for (let k = 0; k < n; k++) {
-    const v = develop([light[3 * k]!, light[3 * k + 1]!, light[3 * k + 2]!] as V3, s.exposure);
+    const v = (s.recorded ? record : develop)([light[3 * k]!, light[3 * k + 1]!, light[3 * k + 2]!] as V3, s.exposure);
     const grain = gauss() * 0.6;
     for (let c = 0; c < 3; c++) planes[c]![k] = v[c]! + s.noise * (1.15 - 0.75 * v[c]!) * (grain + 0.8 * gauss());
+    // Ten bits, as a camera writes them, in sixteen.
+    if (s.recorded) for (let c = 0; c < 3; c++) planes[c]![k] = (Math.min(1023, Math.max(0, Math.round(planes[c]![k]! * 1023))) * 64) / 65535;
   }
-  writeFileSync(join(out, `${s.name}${bits === 16 ? '-16' : ''}.png`), encodePlanes(planes, width, height, bits));
+  writeFileSync(join(out, `${s.name}${bits === 16 ? '-16' : ''}.png`), encodePlanes(planes, width, height, s.recorded ? 16 : bits));
   for (const [name, m] of tags)
     if (name === 'skin' || name.startsWith('skin ') || ['rain jacket', 'bread', 'wood', 'garment'].includes(name))
       writeFileSync(join(out, `${s.name}.truth-${name.replaceAll(' ', '-')}.png`), encodePlanes([m], width, height, 8));

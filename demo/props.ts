@@ -1,4 +1,5 @@
 /** Rooms and things: tiles, steel, dough, bread, wood, an oven, a bicycle. */
+import { chart24 } from '../src/core/color/chart';
 import { cell, fbm, noise } from './noise';
 import { box, capsule, cylinder, ellipsoid, mix, smin, step01, torus } from './sdf';
 import type { Thing, V3 } from './render';
@@ -227,5 +228,57 @@ export function rim(at: V3, R: number): Thing {
     centre: at, radius: R + 0.2, cls: 'prop', tag: 'bicycle',
     dist: (x, y, z) => torus(x - at[0], y - at[1], z - at[2], R, 0.06),
     surface: () => matt([0.03, 0.03, 0.03], 0.02, 12),
+  };
+}
+
+/** Where the chart's board lies: patches in six columns and four rows, a strip of five greys below them. Half sizes, world units. */
+export const CHART = { half: [0.6, 0.5] as const, grey: [0.031, 0.09, 0.18, 0.36, 0.9] as const };
+
+/** A test chart held up: 24 patches (core/color/chart.ts) and a grey strip on a black board. */
+export function chart(at: V3, yaw: number, size: number): Thing {
+  const [c, s] = [Math.cos((yaw * Math.PI) / 180), Math.sin((yaw * Math.PI) / 180)];
+  const local = (x: number, y: number, z: number): V3 => {
+    const [dx, dz] = [x - at[0], z - at[2]];
+    return [(c * dx - s * dz) / size, (y - at[1]) / size, (s * dx + c * dz) / size];
+  };
+  const [hx, hy] = CHART.half;
+  return {
+    centre: at, radius: Math.hypot(hx, hy) * size + 0.05, cls: 'prop', tag: 'chart',
+    dist: (x, y, z) => {
+      const [a, b, d] = local(x, y, z);
+      return box(a, b, d, hx, hy, 0.012, 0.008) * size;
+    },
+    surface: (x, y, z) => {
+      const [a, b, d] = local(x, y, z);
+      if (d < 0) return matt([0.03, 0.03, 0.03], 0, 8);
+      // 6 columns of 0.19 over 1.14; 4 rows of 0.19 from the top, then the strip.
+      const u = (a + 0.57) / 0.19;
+      const v = (hy - 0.03 - b) / 0.19;
+      const inset = (t: number): number => Math.min(t - Math.floor(t), 1 - (t - Math.floor(t)));
+      const i = Math.floor(u);
+      const j = Math.floor(v);
+      if (i >= 0 && i < 6 && j >= 0 && j < 4 && inset(u) > 0.06 && inset(v) > 0.06) return matt([...chart24[j * 6 + i]!.linear] as V3, 0, 8);
+      const g = (a + 0.57) / 0.228;
+      const k = Math.floor(g);
+      const w = (v - 4.08) / 0.82;
+      if (k >= 0 && k < 5 && w > 0 && w < 1 && inset(g) > 0.02) return matt([CHART.grey[k]!, CHART.grey[k]!, CHART.grey[k]!], 0, 8);
+      return matt([0.028, 0.028, 0.028], 0, 8);
+    },
+  };
+}
+
+/** A window with cold morning behind it: bright panes between dark bars. */
+export function windowPane(at: V3, half: V3, colour: V3): Thing {
+  return {
+    centre: at, radius: Math.hypot(...half), cls: 'glow', tag: 'window',
+    dist: (x, y, z) => box(x - at[0], y - at[1], z - at[2], half[0], half[1], half[2], 0.01),
+    surface: (x, y) => {
+      const u = ((x - at[0]) / half[0] + 1) * 1.5;
+      const v = ((y - at[1]) / half[1] + 1) * 2;
+      const bar = Math.min(u - Math.floor(u), Math.floor(u) + 1 - u, v - Math.floor(v), Math.floor(v) + 1 - v) < 0.05;
+      if (bar) return matt([0.09, 0.085, 0.08]);
+      const k = 0.72 + 0.28 * step01(-half[1], half[1], y - at[1]) + 0.1 * fbm(x * 1.4, y * 1.1, 7, 3);
+      return { ...matt([0.02, 0.02, 0.02], 0.1, 80), emit: [colour[0] * k, colour[1] * k, colour[2] * k] };
+    },
   };
 }

@@ -1,4 +1,5 @@
 /** A small ray marcher: distance fields, area lights with soft shadows, ambient occlusion, skin with wrapped red light. */
+import { apply3, encode, resolveEncoding, rgbToRgb } from '../src/core/color/encodings';
 import { cell } from './noise';
 import { step01 } from './sdf';
 
@@ -51,6 +52,8 @@ export interface Scene {
   exposure: number;
   noise: number;
   seed: number;
+  /** Recorded as ACEScct in AP1, ten bits, instead of as a finished picture. */
+  recorded?: boolean;
 }
 
 const sub = (a: V3, b: V3): V3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
@@ -222,3 +225,8 @@ export function develop(rgb: V3, exposure: number): V3 {
     return y <= 0.0031308 ? 12.92 * y : 1.055 * y ** (1 / 2.4) - 0.055;
   }) as V3;
 }
+
+const TO_AP1 = rgbToRgb('bt709', 'ap1');
+const acescct = resolveEncoding('acescct');
+/** Scene light to ACEScct with AP1 primaries. */
+export const record = (rgb: V3, exposure: number): V3 => apply3(TO_AP1, [rgb[0] * exposure, rgb[1] * exposure, rgb[2] * exposure]).map((v) => encode(acescct, v)) as V3;

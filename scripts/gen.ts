@@ -26,7 +26,7 @@ const rows = ops.flatMap((op) => [
   `## ${op.title} (\`${op.id}\`, ${op.kind}, version ${op.version})`, '', op.doc, '', `*Edge cases:* ${op.edge}`, '', `*Sources:* ${op.refs.join('; ')}`, '',
   '| parameter | default | hard range | usual range | unit | meaning |', '|---|---|---|---|---|---|',
   ...Object.entries(op.params).map(([name, s]) =>
-    s.kind === 'num' ? `| \`${name}\` | ${s.default} | ${s.min} to ${s.max} | ${s.ui[0]} to ${s.ui[1]} | ${s.unit} | ${s.doc} |` : `| \`${name}\` | ${s.default} | on, off | | | ${s.doc} |`),
+    s.kind === 'num' ? `| \`${name}\` | ${s.default} | ${s.min} to ${s.max} | ${s.ui[0]} to ${s.ui[1]} | ${s.unit} | ${s.doc} |` : `| \`${name}\` | ${Array.isArray(s.default) ? s.default.join(' ') : String(s.default)} | ${s.kind === 'bool' ? 'on, off' : s.kind === 'choice' ? Object.keys(s.options).join(', ') : s.kind === 'list' ? `${s.least} to ${s.most} numbers, ${s.min} to ${s.max}` : 'a name'} | | | ${s.doc} |`),
   '',
 ]);
 put(join(root, 'docs/operations.md'), `# Operations\n\nWritten by \`npm run gen\` from the declarations in \`src/core/ops\`; do not edit.\n\n${rows.join('\n')}`);

@@ -1,9 +1,12 @@
 /** Rows of input -> expected, each with its source. Parameters left out take their default. */
+import type { OpContext } from '../src/core/op/contract';
 import type { ParamSpecs, Values } from '../src/core/op/params';
 
 interface Vector<S extends ParamSpecs> {
   params: Partial<Values<S>>;
   tol: number;
+  /** Where the operation stands; an sRGB picture without tables otherwise. */
+  context?: OpContext;
   source: string;
 }
 export interface PixelVector<S extends ParamSpecs> extends Vector<S> {

@@ -24,7 +24,7 @@ function picture(bits: 8 | 16): DecodedPicture {
       const c = skin ? [0.72, 0.52, 0.36] : [0.2 + 0.5 * (x / W), 0.4, 0.5];
       for (let k = 0; k < 3; k++) rgb[3 * (y * W + x) + k] = Math.round((c[k]! + 0.05 * (r() - 0.5)) * max);
     }
-  return { width: W, height: H, bits, format: 'png', rgb, notes: [] };
+  return { width: W, height: H, bits, format: 'png', rgb, notes: [], encoding: 'srgb', alpha: false };
 }
 const face: CorrectionSpec = {
   id: 'face', name: 'Face', on: true, mixPct: 90,

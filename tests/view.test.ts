@@ -14,7 +14,7 @@ const H = 80;
 /** Left half is one colour, right half another. */
 const A = [200, 120, 80] as const;
 const B = [40, 90, 160] as const;
-const picture: DecodedPicture = { width: W, height: H, bits: 8, format: 'png', notes: [], rgb: Uint8Array.from({ length: W * H * 3 }, (_, i) => (Math.floor(i / 3) % W < W / 2 ? A : B)[i % 3]!) };
+const picture: DecodedPicture = { width: W, height: H, bits: 8, format: 'png', notes: [], encoding: 'srgb', alpha: false, rgb: Uint8Array.from({ length: W * H * 3 }, (_, i) => (Math.floor(i / 3) % W < W / 2 ? A : B)[i % 3]!) };
 // Saturation 0 inside a hard disc in the middle.
 const corr: CorrectionSpec = {
   id: 'c', name: 'C', on: true, mixPct: 100, tidy: [],

@@ -1,11 +1,12 @@
 /** The frame of all screens: header, notices, shortcuts sheet. */
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Keyboard, Moon, Redo2, Sun, Undo2, X } from 'lucide-react';
-import { Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components';
+import { Dialog, Heading } from 'react-aria-components';
 import { Navigate, NavLink, Route, Routes, useLocation, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { projectOf, shotsOf } from '../document/records';
 import { Button, Dim, IconButton } from '../ui/controls';
+import { Sheet, Veil } from '../ui/Sheet';
 import { importFiles } from './importFiles';
 import { isTyping, shortcuts } from './keys';
 import { useNotices } from './notices';
@@ -33,17 +34,6 @@ const Notes = styled.div`
   > div[data-kind='error'] { border-left: 4px solid var(--bright); }
   p { flex: 1; padding-top: 2px; overflow-wrap: anywhere; }
 `;
-const Veil = styled(ModalOverlay)`
-  position: fixed; inset: 0; background: rgb(0 0 0 / 45%); display: grid; place-items: center; z-index: 60;
-`;
-const Sheet = styled(Modal)`
-  background: var(--bg); border: 1px solid var(--line); border-radius: 8px; padding: 18px 22px 22px; width: min(880px, 94vw); max-height: 90vh; overflow: auto;
-  h2 { font: italic 500 21px 'Source Serif 4 Variable', serif; } h3 { font-size: 13px; font-weight: 600; margin: 14px 0 6px; }
-  .cols { display: grid; grid-template-columns: repeat(3, 1fr); gap: 26px; }
-  dl { display: grid; grid-template-columns: auto 1fr; gap: 5px 12px; margin: 0; } dd { margin: 0; color: var(--dim); }
-  kbd { font: inherit; border: 1px solid var(--line); border-radius: 3px; padding: 0 6px; background: var(--well); white-space: nowrap; }
-`;
-
 export function App() {
   // Strings rather than records: the frame is not drawn again with every step of a drag.
   const loaded = useDoc((s) => s.loaded);

@@ -11,6 +11,7 @@ import { Button, Dim, Select } from '../ui/controls';
 import { shotState } from './actions';
 import { bytesOf } from './demo';
 import { engine } from './engine';
+import { download, fileStem } from './files';
 import { guard, sayNews } from './notices';
 import { useDoc, useSession } from './store';
 
@@ -25,15 +26,6 @@ const Card = styled.section`
   ul { margin: 0; padding-left: 18px; } li { margin: 2px 0; }
   dl { display: grid; grid-template-columns: 1fr auto auto; gap: 2px 14px; margin: 0; } dt { color: var(--dim); } dd { margin: 0; text-align: right; }
 `;
-export function download(name: string, parts: BlobPart[], type: string): void {
-  const url = URL.createObjectURL(new Blob(parts, { type }));
-  const a = document.createElement('a');
-  a.href = url;
-  a.download = name;
-  a.click();
-  setTimeout(() => URL.revokeObjectURL(url), 30_000);
-}
-const fileStem = (s: string): string => s.replace(/[^\p{L}\p{N}._-]+/gu, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'shot';
 const base64 = (b: Uint8Array): string => {
   let s = '';
   for (let i = 0; i < b.length; i += 0x8000) s += String.fromCharCode(...b.subarray(i, i + 0x8000));

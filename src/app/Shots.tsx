@@ -8,11 +8,11 @@ import styled from 'styled-components';
 import { correctionsOf, mediaOf, patchesOf, projectOf, shotsOf } from '../document/records';
 import type { MediaRecord, ShotRecord } from '../document/records';
 import type { RenderReply } from '../protocol/messages';
-import { Button, Dim, IconButton, Select } from '../ui/controls';
+import { Button, Dim, IconButton } from '../ui/controls';
 import { formatNumber } from '../ui/NumberBox';
 import { removeShot, renameShot, shotState } from './actions';
-import { put } from '../document/history';
 import { fetchDemo } from './demo';
+import { EncodingSelect } from './EncodingSelect';
 import { engine } from './engine';
 import { importFiles } from './importFiles';
 import { guard, sayNews } from './notices';
@@ -63,7 +63,6 @@ function useCard(shot: ShotRecord, media: MediaRecord | undefined) {
 
 function ShotCard({ shot }: { shot: ShotRecord }) {
   const records = useDoc((s) => s.records);
-  const change = useDoc((s) => s.change);
   const media = mediaOf(records, shot);
   const { data, error } = useCard(shot, media);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -90,10 +89,7 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
         <input aria-label="Name of the shot" value={name ?? shot.name} maxLength={80} onChange={(e) => setName(e.target.value)} onBlur={take} onKeyDown={(e) => { if (e.key === 'Enter') e.currentTarget.blur(); if (e.key === 'Escape') setName(null); }} />
         <IconButton aria-label={`Remove ${shot.name}`} tip="Removes the shot; undo brings it back" onPress={() => removeShot(shot.id)}><Trash2 /></IconButton>
         <Dim>{media ? `${media.width} \u00d7 ${media.height}, ${media.bits} bit ${media.format.toUpperCase()}` : 'no picture'}{n ? `, ${n} correction${n > 1 ? 's' : ''}` : ''}</Dim>
-        <Select aria-label={`Encoding of ${shot.name}`} value={shot.encoding} onChange={(e) => change('Change the encoding', put({ ...shot, encoding: e.target.value as ShotRecord['encoding'] }))} title="Used where light is needed: colour differences">
-          <option value="srgb">sRGB</option>
-          <option value="bt1886">BT.709, BT.1886</option>
-        </Select>
+        <EncodingSelect shot={shot} style={{ maxWidth: 128 }} />
         {patches.length > 0 && (
           <table>
             <tbody>

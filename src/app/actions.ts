@@ -5,6 +5,8 @@ import { opById } from '../core/graph/plan';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { Box } from '../core/skin/reading';
 import type { StoredValue } from '../core/op/params';
+import { create } from 'zustand';
+import type { EncodingRef } from '../core/color/encodings';
 import { put, remove } from '../document/history';
 import { correctionsOf, newId, patchesOf, toSpec } from '../document/records';
 import type { CorrectionRecord, PatchRecord, Records, ShotId, ShotRecord } from '../document/records';
@@ -15,7 +17,7 @@ const doc = () => useDoc.getState();
 const session = () => useSession.getState();
 
 export function shotState(records: Records, shot: ShotRecord, bypass = false): ShotState {
-  return { pictureId: shot.media, encoding: shot.encoding, frame: shot.range[0], corrections: correctionsOf(records, shot.id).map((c) => (bypass ? { ...toSpec(c), on: false } : toSpec(c))) };
+  return { pictureId: shot.media, encoding: shot.encoding, conversion: shot.conversion, frame: shot.range[0], corrections: correctionsOf(records, shot.id).map((c) => (bypass ? { ...toSpec(c), on: false } : toSpec(c))) };
 }
 
 export function correction(id: string | null): CorrectionRecord | null {
@@ -40,7 +42,7 @@ export function addCorrection(shot: ShotId): CorrectionRecord {
     terms: [], tidy: [newUse(useId(), 'floorCeiling'), newUse(useId(), 'feather')], adjustments: [newUse(useId(), 'wheels'), newUse(useId(), 'hueTurn'), newUse(useId(), 'saturation')],
   };
   doc().change('Add a correction', put(c));
-  session().set({ correction: c.id, step: 'isolate', term: null });
+  session().set({ correction: c.id, step: 'isolate', term: null, conversionOpen: false });
   return c;
 }
 
@@ -136,4 +138,85 @@ export function removeShot(id: ShotId): void {
     return remove(...gone)(r);
   });
 }
+export function renameUse(corr: string, use: string, name: string): void {
+  editCorrection(corr, 'Rename an adjustment', (c) => mapUses(c, (u) => (u.id === use ? { ...u, name } : u)));
+}
+/** Back to the defaults; what it is called and whether it is on stay. */
+export function resetUse(corr: string, use: string): void {
+  editCorrection(corr, 'Reset an adjustment', (c) => mapUses(c, (u) => (u.id === use ? { ...u, version: opById(u.op).version, params: {} } : u)));
+}
+export function moveAdjustmentTo(corr: string, use: string, to: number): void {
+  editCorrection(corr, 'Reorder adjustments', (c) => {
+    const u = c.adjustments.find((x) => x.id === use);
+    if (!u) return c;
+    const rest = c.adjustments.filter((x) => x !== u);
+    rest.splice(Math.max(0, Math.min(rest.length, to)), 0, u);
+    return { ...c, adjustments: rest };
+  });
+}
+export function moveAdjustment(corr: string, use: string, by: number): void {
+  const i = correction(corr)?.adjustments.findIndex((u) => u.id === use) ?? -1;
+  if (i >= 0) moveAdjustmentTo(corr, use, i + by);
+}
+
+/** What was copied last, of either kind; kept while the page is open. */
+export const useClipboard = create<{ adjustment: OpUse | null; correction: CorrectionRecord | null }>()(() => ({ adjustment: null, correction: null }));
+export function copyAdjustment(corr: string, use: string): void {
+  const u = correction(corr)?.adjustments.find((x) => x.id === use);
+  if (u) useClipboard.setState({ adjustment: u });
+}
+export function pasteAdjustment(corr: string, at: number): void {
+  const u = useClipboard.getState().adjustment;
+  if (!u) return;
+  editCorrection(corr, 'Paste an adjustment', (c) => ({ ...c, adjustments: [...c.adjustments.slice(0, at), { ...u, id: useId() }, ...c.adjustments.slice(at)] }));
+}
+export function copyCorrection(id: string): void {
+  useClipboard.setState({ correction: correction(id) });
+}
+/** Pastes into a shot, after what is there. Places are in pixels of the picture they were made on. */
+export function pasteCorrection(shot: ShotId): void {
+  const c = useClipboard.getState().correction;
+  if (!c) return;
+  const list = correctionsOf(doc().records, shot);
+  const fresh = (u: OpUse): OpUse => ({ ...u, id: useId() });
+  const names = list.map((x) => x.name);
+  const copy: CorrectionRecord = { ...c, id: newId('corr'), shot, name: names.includes(c.name) ? freeName(c.name, names) : c.name, order: (list.at(-1)?.order ?? 0) + 1, terms: c.terms.map((t) => ({ ...t, use: fresh(t.use) })), tidy: c.tidy.map(fresh), adjustments: c.adjustments.map(fresh) };
+  doc().change('Paste a correction', put(copy));
+  session().set({ correction: copy.id });
+}
+export function resetCorrection(id: string): void {
+  editCorrection(id, 'Reset a correction', (c) => ({ ...c, mixPct: 100, tidy: c.tidy.map((u) => ({ ...u, params: {} })), adjustments: c.adjustments.map((u) => ({ ...u, params: {} })) }));
+}
+export function setSide(id: string, side: 'camera' | 'display'): void {
+  editCorrection(id, side === 'camera' ? 'Move to the camera side' : 'Move to the display side', (c) => ({ ...c, side }));
+}
+/** Exposure, balance, contrast and what else makes a normal picture, on all of it. */
+export function addBase(shot: ShotId): CorrectionRecord {
+  const list = correctionsOf(doc().records, shot);
+  const taken = list.map((x) => x.name);
+  const c: CorrectionRecord = {
+    type: 'correction', id: newId('corr'), shot, name: taken.includes('Base') ? freeName('Base', taken) : 'Base', on: true, mixPct: 100, order: (list[0]?.order ?? 1) - 1,
+    terms: [], tidy: [newUse(useId(), 'floorCeiling'), newUse(useId(), 'feather')],
+    adjustments: ['exposure', 'temperature', 'points', 'contrast', 'wheels', 'saturation'].map((op) => newUse(useId(), op)),
+  };
+  doc().change('Add a base correction', put(c));
+  session().set({ correction: c.id, step: 'correct', term: null, conversionOpen: false });
+  return c;
+}
+export function editShot(id: string, label: string, edit: (s: ShotRecord) => ShotRecord): void {
+  doc().change(label, (r) => {
+    const s = r[id];
+    return s?.type === 'shot' ? put(edit(s))(r) : r;
+  });
+}
+/** Says how a shot is encoded; a conversion that is needed for it to look normal is switched on, one that is not off. */
+export function setEncoding(id: string, encoding: EncodingRef): void {
+  editShot(id, 'Change the encoding', (s) => ({ ...s, encoding, encodingGuessed: false, conversion: { ...s.conversion, on: needsConversion(encoding) } }));
+}
+export function setConversion(id: string, params: Record<string, StoredValue>): void {
+  editShot(id, 'Change the conversion', (s) => ({ ...s, conversion: { ...s.conversion, params: { ...s.conversion.params, ...params } } }));
+}
+/** A display picture with BT.709 primaries is shown as it is; anything else is converted. */
+export const needsConversion = (e: EncodingRef): boolean => e !== 'srgb' && e !== 'bt1886';
+
 export const gesture = (label: string) => ({ onBegin: () => doc().begin(label), onEnd: () => doc().end(), onBail: () => doc().bail() });

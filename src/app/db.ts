@@ -2,6 +2,7 @@
 import Dexie from 'dexie';
 import type { Table } from 'dexie';
 import type { Diff } from '../document/history';
+import { migrateFile } from '../document/migrate';
 import type { AnyRecord } from '../document/records';
 
 export interface FileRow {
@@ -23,6 +24,11 @@ export class Store extends Dexie {
   constructor(name = 'rowanleaf') {
     super(name);
     this.version(1).stores({ records: 'id, type', files: 'sha256', thumbs: 'shot' });
+    // The same migrations as a project file's, over what the browser kept.
+    this.version(2).stores({}).upgrade(async (tx) => {
+      const list = await tx.table('records').toArray();
+      await tx.table('records').bulkPut(migrateFile({ version: 1, records: list })['records'] as AnyRecord[]);
+    });
   }
 
   /** Writes a diff whole or not at all. */

@@ -1,4 +1,6 @@
 /** First start: the demo project; and the bytes of any picture by its media id. */
+import type { Cube } from '../core/formats/cube';
+import { cubeOf } from '../document/tables';
 import { parseProject } from '../document/projectFile';
 import type { MediaRecord, Records } from '../document/records';
 import { db } from './db';
@@ -38,6 +40,12 @@ export async function bytesOf(m: MediaRecord): Promise<ArrayBuffer> {
   const row = await db.files.get(m.sha256);
   if (!row) throw new MissingFile(`The picture ${m.fileName} is not in this browser: relink it in Shots with its file`);
   return row.bytes.arrayBuffer();
+}
+
+export function loadTable(id: string): Cube {
+  const t = useDoc.getState().records[id];
+  if (t?.type !== 'table') throw new MissingFile('A lookup table of this shot is not in the project any more: choose another one');
+  return cubeOf(t);
 }
 
 export async function loadPicture(pictureId: string): Promise<ArrayBuffer> {

@@ -1,4 +1,5 @@
 /** The interface's end of the engine: requests as promises, renders where only the newest counts. */
+import type { Cube } from '../core/formats/cube';
 import type { ErrorReply, InitMessage, RenderReply, RenderRequest, ReplyMessage, RequestName, Requests } from '../protocol/messages';
 import wasmUrl from '../../build/kernels.wasm?url';
 import wasmSharedUrl from '../../build/kernels.shared.wasm?url';
@@ -23,7 +24,10 @@ export class EngineClient {
   readonly ready: Promise<{ threads: number }>;
 
   /** `load` gives the bytes of a picture that the engine does not hold (any more). */
-  constructor(private readonly load: (pictureId: string) => Promise<ArrayBuffer>) {
+  constructor(
+    private readonly load: (pictureId: string) => Promise<ArrayBuffer>,
+    private readonly loadTable: (tableId: string) => Cube,
+  ) {
     this.worker = new Worker(new URL('../workers/engine.ts', import.meta.url), { type: 'module', name: 'engine' });
     const shared = typeof SharedArrayBuffer !== 'undefined' && globalThis.crossOriginIsolated;
     const newest = shared ? new SharedArrayBuffer(4) : null;
@@ -64,10 +68,12 @@ export class EngineClient {
     try {
       return await this.send(name, body, abortable);
     } catch (e) {
-      if (!(e instanceof EngineError) || e.reply.code !== 'missing-picture') throw e;
-      const pictureId = e.reply.message;
-      await this.open(pictureId);
-      return this.send(name, body, abortable);
+      if (!(e instanceof EngineError)) throw e;
+      if (e.reply.code === 'missing-picture') await this.open(e.reply.message);
+      else if (e.reply.code === 'missing-table') await this.send('table', { id: e.reply.message, cube: this.loadTable(e.reply.message) });
+      else throw e;
+      // Whatever else it misses is fetched as well.
+      return this.request(name, body, abortable);
     }
   }
   /** Opens a picture once, however many requests miss it at the same time. */

@@ -1,4 +1,5 @@
 /** Bringing pictures and projects in: each file on its own, so that a bad one disturbs nothing else. */
+import { newUse } from '../core/graph/plan.defaults';
 import { put } from '../document/history';
 import { newId, shotsOf } from '../document/records';
 import type { MediaRecord, Records, ShotRecord } from '../document/records';
@@ -27,13 +28,13 @@ async function importPicture(file: File): Promise<ShotRecord | null> {
   const id = newId('media');
   const info = await engine().request('open', { pictureId: id, bytes: bytes.slice(0) });
   await db.files.put({ sha256, name: file.name, bytes: new Blob([bytes]) });
-  const media: MediaRecord = { type: 'media', id, kind: 'still', fileName: file.name, format: info.format as 'png' | 'jpeg', bits: info.bits as 8 | 16, width: info.width, height: info.height, frames: 1, sha256, source: { from: 'file' } };
+  const media: MediaRecord = { type: 'media', id, kind: 'still', fileName: file.name, format: info.format, bits: info.bits, width: info.width, height: info.height, frames: 1, sha256, source: { from: 'file' } };
   const list = shotsOf(doc.records);
   const stem = file.name.replace(/\.[^.]+$/, '') || file.name;
   const taken = new Set(list.map((s) => s.name));
   let name = stem;
   for (let i = 2; taken.has(name); i++) name = `${stem} ${i}`;
-  const shot: ShotRecord = { type: 'shot', id: newId('shot'), name, media: id, encoding: 'srgb', range: [0, 0], fps: 24, order: (list.at(-1)?.order ?? 0) + 1 };
+  const shot: ShotRecord = { type: 'shot', id: newId('shot'), name, media: id, encoding: 'srgb', encodingGuessed: true, conversion: newUse('conversion', 'convert', {}, false), range: [0, 0], fps: 24, order: (list.at(-1)?.order ?? 0) + 1 };
   doc.change(`Import ${file.name}`, put(media, shot));
   if (info.notes.length) sayNews(`${file.name} is imported; ${info.notes.join('; ')}.`);
   return shot;

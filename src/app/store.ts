@@ -73,7 +73,8 @@ useDoc.subscribe((s, prev) => {
 export const flushNow = flush;
 
 export type StepName = 'isolate' | 'tidy' | 'correct' | 'check';
-export type ToolName = 'none' | 'key' | 'ellipse' | 'patch';
+export type ToolName = 'none' | 'key' | 'ellipse' | 'patch' | 'patchFree' | 'chart' | 'curvePoint';
+export type FalseColour = 'off' | 'levels' | 'offLine' | 'chroma' | 'zones' | 'clipped';
 export type ThemeName = 'darker' | 'lighter';
 
 interface Session {
@@ -94,6 +95,11 @@ interface Session {
   scopesOver: 'whole' | 'region';
   shelf: boolean;
   theme: ThemeName;
+  falseColour: FalseColour;
+  /** The conversion's controls are open instead of a correction's. */
+  conversionOpen: boolean;
+  /** Which curve a click on the picture gives a point to. */
+  curveFor: { use: string; curve: string } | null;
   bandDeg: number;
   showLine: boolean;
   set(p: Partial<Omit<Session, 'set'>>): void;
@@ -102,7 +108,7 @@ export const useSession = create<Session>()(
   persist(
     (set) => ({
       shot: null, correction: null, step: 'isolate', patch: null, term: null, tool: 'none', mode: 'picture', compare: 'off', wipe: 0.5, zoom: null, bypass: false,
-      scopesOver: 'whole', shelf: true, theme: 'darker', bandDeg: 10, showLine: true,
+      scopesOver: 'whole', shelf: true, theme: 'darker', bandDeg: 10, showLine: true, falseColour: 'off', curveFor: null, conversionOpen: false,
       set: (p) => set(p),
     }),
     { name: 'rowanleaf-session', version: 1, partialize: ({ tool: _t, bypass: _b, set: _s, ...rest }) => rest },

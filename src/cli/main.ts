@@ -6,7 +6,8 @@ import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionSpec } from '../core/graph/plan';
 import type { Box, Reading } from '../core/skin/reading';
 import { correctionsOf, projectOf, shotsOf, toSpec } from '../document/records';
-import type { ShotRecord } from '../document/records';
+import type { ShotRecord, TableRecord } from '../document/records';
+import { cubeOf } from '../document/tables';
 import { parseProject } from '../document/projectFile';
 import { soloSession } from '../engine/node';
 import type { Session } from '../engine/session';
@@ -136,7 +137,7 @@ async function skin(file: string, g: Given): Promise<void> {
   else console.log(`before: ${say(before)}\nafter:  ${say(after)}\nsurround: ${(100 * surround.surroundShare).toFixed(1)} % of the picture, largest change ${surround.surroundMaxCodes} of 65535`);
 }
 
-function project(file: string, g: Given): { shot: ShotRecord; corrections: CorrectionSpec[]; line: number } {
+function project(file: string, g: Given): { shot: ShotRecord; tables: TableRecord[]; corrections: CorrectionSpec[]; line: number } {
   let text: string;
   try {
     text = readFileSync(file, 'utf8');
@@ -148,11 +149,12 @@ function project(file: string, g: Given): { shot: ShotRecord; corrections: Corre
   const shots = shotsOf(records);
   const shot = shots.find((x) => x.name === name);
   if (!shot) throw new Usage(`there is no shot "${name}" in ${basename(file)}; it has ${shots.map((x) => `"${x.name}"`).join(', ') || 'none'}`);
-  return { shot, corrections: correctionsOf(records, shot.id).map(toSpec), line: projectOf(records)?.skinLineDeg ?? 123 };
+  const tables = Object.values(records).filter((r): r is TableRecord => r.type === 'table');
+  return { shot, tables, corrections: correctionsOf(records, shot.id).map(toSpec), line: projectOf(records)?.skinLineDeg ?? 123 };
 }
 
 async function render(file: string, g: Given): Promise<void> {
-  const { shot, corrections } = project(file, g);
+  const { shot, corrections, tables } = project(file, g);
   const input = need(g.input, 'input');
   const dir = need(g.out, 'out');
   const what = (g.what ?? 'picture').split(',');
@@ -160,8 +162,9 @@ async function render(file: string, g: Given): Promise<void> {
   const bits = bitsOf(g);
   const s = await session();
   open(s, input);
+  for (const t of tables) s.putTable(t.id, cubeOf(t));
   mkdirSync(dir, { recursive: true });
-  const state: ShotState = { pictureId: input, encoding: shot.encoding, frame: shot.range[0], corrections };
+  const state: ShotState = { pictureId: input, encoding: shot.encoding, conversion: shot.conversion, frame: shot.range[0], corrections };
   const stem = join(dir, basename(input).replace(/\.[^.]+$/, ''));
   const put = (name: string, bytes: Uint8Array): void => {
     writeFileSync(name, bytes);
@@ -172,14 +175,15 @@ async function render(file: string, g: Given): Promise<void> {
 }
 
 async function lut(file: string, g: Given): Promise<void> {
-  const { shot, corrections } = project(file, g);
+  const { shot, corrections, tables } = project(file, g);
   const size = number(g.size, 'size', 33, 2, 129);
   const out = need(g.out, 'out');
   const s = await session();
   // Without a picture there is nothing to measure the table's error on; a grey pixel stands in and no error is said.
   if (g.input) open(s, g.input);
-  else s.open('none', { width: 1, height: 1, bits: 8, format: 'png', rgb: Uint8Array.of(118, 118, 118), notes: [] });
-  const r = s.lut({ pictureId: g.input ?? 'none', encoding: shot.encoding, frame: shot.range[0], corrections }, size, shot.name);
+  else s.open('none', { width: 1, height: 1, bits: 8, format: 'png', rgb: Uint8Array.of(118, 118, 118), notes: [], encoding: 'srgb', alpha: false });
+  for (const t of tables) s.putTable(t.id, cubeOf(t));
+  const r = s.lut({ pictureId: g.input ?? 'none', encoding: shot.encoding, conversion: shot.conversion, frame: shot.range[0], corrections }, size, shot.name);
   mkdirSync(dirname(out), { recursive: true });
   writeFileSync(out, r.text);
   for (const l of r.leftOut) console.log(`left out: ${l}`);

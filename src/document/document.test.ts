@@ -20,7 +20,7 @@ const full: Records = Object.fromEntries(
   ([
     { type: 'project', id: 'project:1', name: 'Test', skinLineDeg: 123 },
     { type: 'media', id: 'media:a', kind: 'still', fileName: 'a.png', format: 'png', bits: 8, width: 10, height: 10, frames: 1, sha256: 'a'.repeat(64), source: { from: 'file' } },
-    { type: 'shot', id: 'shot:a', name: 'A', media: 'media:a', encoding: 'srgb', range: [0, 0], fps: 24, order: 1 },
+    { type: 'shot', id: 'shot:a', name: 'A', media: 'media:a', encoding: 'srgb', encodingGuessed: false, conversion: newUse('conversion', 'convert', {}, false), range: [0, 0], fps: 24, order: 1 },
     correction, patch(1),
   ] satisfies AnyRecord[]).map((r) => [r.id, r]),
 );
@@ -115,7 +115,7 @@ describe('migrations', () => {
   it('0 -> 1: mix becomes a percentage and the skin line gets its place', () => {
     const old = { format: PROJECT_FORMAT, version: 0, records: [{ type: 'project', id: 'project:1', name: 'Old' }, full['media:a'], full['shot:a'], { ...correction, mixPct: undefined, mix: 0.4 }] };
     const text = JSON.stringify(old);
-    expect(migrateFile(JSON.parse(text))['version']).toBe(1);
+    expect(migrateFile(JSON.parse(text))['version']).toBe(2);
     const { records } = parseProject(text);
     expect(records['project:1']).toMatchObject({ skinLineDeg: 123 });
     expect(correctionsOf(records, 'shot:a')[0]!.mixPct).toBe(40);

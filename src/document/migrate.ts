@@ -28,6 +28,17 @@ export const fileMigrations: readonly FileMigration[] = [
       }),
     }),
   },
+  {
+    // Shots got a conversion; what was there before needs none.
+    from: 1,
+    up: (file) => ({
+      ...file,
+      version: 2,
+      records: ((file['records'] as Loose[] | undefined) ?? []).map((r) =>
+        r['type'] === 'shot' ? { encodingGuessed: false, conversion: { id: 'conversion', op: 'convert', version: 1, on: false, params: {} }, ...r } : r,
+      ),
+    }),
+  },
 ];
 
 export class VersionError extends Error {

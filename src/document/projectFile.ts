@@ -1,6 +1,8 @@
 /** Project files: `*.rowanleaf.json`. */
 import { resolve } from '../core/op/params';
 import { opById } from '../core/graph/plan';
+import { logFaults } from '../core/color/curves';
+import { cubeOf } from './tables';
 import { migrateFile, migrateUse, VersionError } from './migrate';
 import type { AnyRecord, CorrectionRecord, Records } from './records';
 import { PROJECT_FORMAT, PROJECT_VERSION } from './schema';
@@ -60,12 +62,19 @@ export function parseProject(text: string): { records: Records; embedded: Record
   const records: Record<string, AnyRecord> = {};
   for (const r of valid.records) {
     if (records[r.id]) throw new ProjectFileError(`The id ${r.id} stands in the file twice`);
-    records[r.id] = r.type === 'correction' ? migrateCorrection(r) : r;
+    records[r.id] = r.type === 'correction' ? migrateCorrection(r) : r.type === 'shot' ? { ...r, conversion: migrateUse(r.conversion) } : r;
   }
   for (const r of valid.records) {
-    if (r.type === 'project' || r.type === 'media') continue;
-    const need = r.type === 'shot' ? r.media : r.shot;
-    if (!records[need]) throw new ProjectFileError(`${r.type} "${r.name}" belongs to ${need}, which is not in the file`);
+    if (r.type === 'table') {
+      try {
+        cubeOf(r);
+      } catch (e) {
+        throw new ProjectFileError((e as Error).message);
+      }
+    }
+    if (r.type === 'encoding' && logFaults(r.log)[0]) throw new ProjectFileError(`The encoding "${r.name}": ${logFaults(r.log).join(', ')}`);
+    const needs = r.type === 'shot' ? [r.media, ...(typeof r.encoding === 'object' && 'table' in r.encoding ? [r.encoding.table] : [])] : r.type === 'correction' ? [r.shot, ...r.adjustments.filter((u) => u.op === 'lut' && u.params['table']).map((u) => String(u.params['table']))] : r.type === 'patch' ? [r.shot] : [];
+    for (const need of needs) if (!records[need]) throw new ProjectFileError(`${r.type} "${(r as { name: string }).name}" belongs to ${need}, which is not in the file`);
   }
   return { records, embedded: valid.embedded ?? {} };
 }

@@ -1,9 +1,11 @@
 /** JSON schema of a project file, put together from the operations' own declarations. */
 import { ops } from '../core/ops/registry.gen';
+import type { AnyOp } from '../core/op/contract';
+import { encodingIds, primaries } from '../core/color/encodings';
 import { schemaOf } from '../core/op/params';
 
 export const PROJECT_FORMAT = 'rowanleaf-project';
-export const PROJECT_VERSION = 1;
+export const PROJECT_VERSION = 2;
 
 const obj = (properties: Record<string, object>, optional: string[] = []): object => ({
   type: 'object', additionalProperties: false, required: Object.keys(properties).filter((k) => !optional.includes(k)), properties,
@@ -12,26 +14,39 @@ const text = { type: 'string', maxLength: 400 };
 const id = (kind: string): object => ({ type: 'string', pattern: `^${kind}:[A-Za-z0-9._-]+$` });
 const keyframable = (min: number, max: number): object => (schemaOf({ v: { kind: 'num', default: min, min, max, ui: [min, max], unit: 'none', doc: '', label: '', step: 1 } }) as { properties: { v: object } }).properties.v;
 
+const fits = (o: AnyOp, kinds: readonly string[]): boolean => kinds.includes(o.kind === 'pixel' && o.role ? o.role : o.kind);
 const use = (kinds: readonly string[]): object => ({
   type: 'object',
   required: ['op'],
-  properties: { op: { enum: ops.filter((o) => kinds.includes(o.kind)).map((o) => o.id) } },
+  properties: { op: { enum: ops.filter((o) => fits(o, kinds)).map((o) => o.id) } },
   // One branch per operation, so that a message names the parameter rather than "no branch fits".
   allOf: ops
-    .filter((o) => kinds.includes(o.kind))
+    .filter((o) => fits(o, kinds))
     .map((o) => ({
       if: { properties: { op: { const: o.id } }, required: ['op'] },
-      then: obj({ id: text, op: { const: o.id }, version: { type: 'integer', minimum: 1, maximum: o.version }, on: { type: 'boolean' }, params: schemaOf(o.params) }),
+      then: obj({ id: text, op: { const: o.id }, version: { type: 'integer', minimum: 1, maximum: o.version }, on: { type: 'boolean' }, params: schemaOf(o.params), name: text }, ['name']),
     })),
 });
 
 const size = { type: 'integer', minimum: 1, maximum: 8192 };
 const box = obj({ x: { type: 'number' }, y: { type: 'number' }, w: { type: 'number', exclusiveMinimum: 0 }, h: { type: 'number', exclusiveMinimum: 0 } });
 
+const num = { type: 'number' };
+const log = obj({ base: num, logSideSlope: num, logSideOffset: num, linSideSlope: num, linSideOffset: num, linSideBreak: { type: ['number', 'null'] }, linearSlope: num }, ['linearSlope']);
+const custom = { name: text, log, primaries: { enum: Object.keys(primaries) } };
+/** A known encoding by its id; else constants, or a table. */
+const encodingRef = {
+  type: ['string', 'object'],
+  if: { type: 'string' },
+  then: { enum: encodingIds },
+  else: { if: { type: 'object', properties: { table: {} }, required: ['table'] }, then: obj({ table: id('table') }), else: obj(custom) },
+};
+const triple = { type: 'array', items: num, minItems: 3, maxItems: 3 };
+
 const records: Record<string, object> = {
   project: obj({ type: { const: 'project' }, id: id('project'), name: text, skinLineDeg: { type: 'number', minimum: 0, maximum: 360 } }),
   media: obj({
-    type: { const: 'media' }, id: id('media'), kind: { const: 'still' }, fileName: text, format: { enum: ['png', 'jpeg'] }, bits: { enum: [8, 16] },
+    type: { const: 'media' }, id: id('media'), kind: { const: 'still' }, fileName: text, format: { enum: ['png', 'jpeg', 'tiff', 'exr', 'webp', 'avif'] }, bits: { enum: [8, 10, 12, 16, 32] },
     width: size, height: size, frames: { type: 'integer', minimum: 1 }, sha256: { type: 'string', pattern: '^[0-9a-f]{64}$' },
     source: {
       type: 'object', required: ['from'], properties: { from: { enum: ['demo', 'file'] } },
@@ -41,7 +56,7 @@ const records: Record<string, object> = {
     },
   }),
   shot: obj({
-    type: { const: 'shot' }, id: id('shot'), name: text, media: id('media'), encoding: { enum: ['srgb', 'bt1886'] },
+    type: { const: 'shot' }, id: id('shot'), name: text, media: id('media'), encoding: encodingRef, encodingGuessed: { type: 'boolean' }, conversion: use(['conversion']),
     range: { type: 'array', items: { type: 'integer', minimum: 0 }, minItems: 2, maxItems: 2 }, fps: { type: 'number', exclusiveMinimum: 0, maximum: 1000 }, order: { type: 'number' },
   }),
   correction: obj({
@@ -49,8 +64,11 @@ const records: Record<string, object> = {
     terms: { type: 'array', maxItems: 64, items: obj({ join: { enum: ['and', 'or'] }, not: { type: 'boolean' }, name: text, use: use(['key', 'shape']) }) },
     tidy: { type: 'array', maxItems: 32, items: use(['tidy']) },
     adjustments: { type: 'array', maxItems: 64, items: use(['pixel']) },
-  }),
-  patch: obj({ type: { const: 'patch' }, id: id('patch'), shot: id('shot'), name: text, kind: { enum: ['skin', 'other'] }, box, order: { type: 'number' } }),
+    side: { enum: ['camera', 'display'] },
+  }, ['side']),
+  encoding: obj({ type: { const: 'encoding' }, id: id('encoding'), ...custom }),
+  table: obj({ type: { const: 'table' }, id: id('table'), name: text, kind: { enum: ['1d', '3d'] }, size: { type: 'integer', minimum: 2, maximum: 65536 }, domainMin: triple, domainMax: triple, data: { type: 'string', maxLength: 20_000_000 } }),
+  patch: obj({ type: { const: 'patch' }, id: id('patch'), shot: id('shot'), name: text, kind: { enum: ['skin', 'black', 'grey', 'white', 'other'] }, box, points: { type: 'array', minItems: 3, maxItems: 500, items: { type: 'array', items: num, minItems: 2, maxItems: 2 } }, order: { type: 'number' } }, ['points']),
 };
 
 export const projectSchema: object = {

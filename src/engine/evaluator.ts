@@ -192,7 +192,7 @@ export class Evaluator {
     const planeOf = (t: Step['terms'][number]): Matte => {
       const id = ops[t.opIndex]!.id;
       const from = t.kind === 'key' ? input.key : `${input.w}x${input.h}${place}`;
-      const key = `${t.kind}|${from}|${id}:${Array.from(t.block).join(',')}`;
+      const key = `${t.kind}|${from}|${id}:${t.name}`;
       const [at] = this.stage(key, [n * 4], (a) =>
         this.blocks([t], ([block]) => {
           if (t.kind === 'key') this.pool.run('key', input.h, [input.w, input.r, input.g, input.b, a[0]!, t.opIndex, block!]);
@@ -220,7 +220,7 @@ export class Evaluator {
     let m = region;
     for (const t of step.tidy) {
       const op = ops[t.opIndex]!;
-      const key = `tidy|${m.key}|${op.id}:${Array.from(t.block).join(',')}`;
+      const key = `tidy|${m.key}|${op.id}:${t.name}`;
       const from = m;
       const [at] = this.stage(key, [w * h * 4], (a) =>
         this.blocks([t], ([block]) => {

@@ -7,7 +7,7 @@ import { tsKernels, wasmKernels } from './kernels';
 import type { Kernels } from './kernels';
 import { Arena, OutOfMemory } from './memory';
 import { controlBytes, SharedPool, SoloPool } from './pool';
-import { MissingPicture, Session } from './session';
+import { MissingPicture, MissingTable, Session } from './session';
 
 export interface HelperInit {
   memory: WebAssembly.Memory;
@@ -60,8 +60,11 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       case 'open': {
         const p = decodeStill(new Uint8Array(m.body.bytes));
         s.open(m.body.pictureId, p);
-        return { body: { width: p.width, height: p.height, bits: p.bits, format: p.format, notes: p.notes } };
+        return { body: { width: p.width, height: p.height, bits: p.bits, format: p.format, notes: p.notes, encoding: p.encoding, alpha: p.alpha } };
       }
+      case 'table':
+        s.putTable(m.body.id, m.body.cube);
+        return { body: true };
       case 'has':
         return { body: s.has(m.body.pictureId) };
       case 'render': {
@@ -117,6 +120,7 @@ function toError(e: unknown): ErrorReply {
   if (e instanceof Stale) return { code: 'stale', message: 'Newer work was asked for' };
   if (e instanceof MissingPicture) return { code: 'missing-picture', message };
   if (e instanceof MediaError) return { code: 'media', message, remedy: e.remedy };
+  if (e instanceof MissingTable) return { code: 'missing-table', message };
   if (e instanceof OutOfMemory) return { code: 'memory', message, remedy: 'Use a smaller picture or fewer corrections.' };
   if (e instanceof CannotBring || e instanceof RangeError) return { code: 'cannot', message };
   console.error(e);

@@ -16,7 +16,8 @@ export async function wasmKernels(bytes: BufferSource, memory: WebAssembly.Memor
 
 export function tsKernels(memory: WebAssembly.Memory): Kernels {
   const f = (at: number, n: number): Float32Array => new Float32Array(memory.buffer, at, n) as Float32Array;
-  const block = (at: number): Float32Array => f(at, 64);
+  // As much as there is: tables are long. An operation reads no further than it wrote.
+  const block = (at: number): Float32Array => f(at, Math.min(2 ** 21, (memory.buffer.byteLength - at) >> 2));
   const out: Record<string, (...args: number[]) => number | void> = {};
   for (const op of ops) {
     if (op.kind === 'pixel') out[`px_${op.id}`] = (k, r, g, b, n) => op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), n: n! });

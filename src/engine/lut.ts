@@ -1,10 +1,11 @@
 /** What a lookup table can carry of a shot: everything that depends on a pixel's colour alone. */
 import { ciede2000, displayToLab } from '../core/color/lab';
-import { transferCurves } from '../core/color/transfer';
+import { curveOf } from '../core/color/transfer';
+import { resolveEncoding } from '../core/color/encodings';
 import { formatCube, sampleCube } from '../core/formats/cube';
 import type { Cube } from '../core/formats/cube';
-import { compile, opById } from '../core/graph/plan';
-import type { CorrectionSpec } from '../core/graph/plan';
+import { displayEncoding, opById } from '../core/graph/plan';
+import type { CorrectionSpec, Step } from '../core/graph/plan';
 import type { Rgb } from '../core/skin/surround';
 import type { LutReply, ShotState } from '../protocol/messages';
 import type { Evaluator } from './evaluator';
@@ -34,9 +35,10 @@ export function withoutPlaces(corrections: readonly CorrectionSpec[]): { kept: C
 }
 
 /** `mattes` of the shot's corrections that act; null stands for the whole picture. */
-export function bakeLut(ev: Evaluator, shot: ShotState, size: number, title: string, source: Rgb, real: Rgb, mattes: readonly (Float32Array | null)[]): LutReply {
+export function bakeLut(ev: Evaluator, shot: ShotState, steps: (s: ShotState) => Step[], size: number, title: string, source: Rgb, real: Rgb, mattes: readonly (Float32Array | null)[]): LutReply {
   if (!Number.isInteger(size) || size < 2 || size > 129) throw new RangeError('The size of the table must be a whole number from 2 to 129');
   const { kept, leftOut } = withoutPlaces(shot.corrections);
+  if (resolveEncoding(shot.encoding).curve.kind === 'linear') leftOut.push('Light above 100 % left out: the table reads 0..1, and the shot is linear');
   const w = size * size;
   const lattice = ev.load(`lattice:${size}`, w, size, (r, g, b) => {
     for (let i = 0; i < w * size; i++) {
@@ -45,12 +47,12 @@ export function bakeLut(ev: Evaluator, shot: ShotState, size: number, title: str
       b[i] = Math.floor(i / w) / (size - 1);
     }
   });
-  const { out } = ev.run(lattice, compile(kept, shot.frame, 1));
+  const { out } = ev.run(lattice, steps({ ...shot, corrections: kept }));
   const planes = [out.r, out.g, out.b].map((at) => ev.arena.f32(at, w * size));
   const data = new Float32Array(w * size * 3);
   for (let i = 0; i < w * size; i++) for (let c = 0; c < 3; c++) data[3 * i + c] = planes[c]![i]!;
   const cube: Cube = { kind: '3d', title, size, domainMin: [0, 0, 0], domainMax: [1, 1, 1], data };
-  const curve = transferCurves[shot.encoding];
+  const curve = curveOf(displayEncoding(shot));
   const n = source.r.length;
   const stride = Math.max(1, Math.floor(n / 40_000));
   const sums = { in: [0, 0, 0], out: [0, 0, 0] };

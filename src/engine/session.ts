@@ -1,8 +1,10 @@
 /** What the engine can be asked for, on one thread's behalf: the worker and the command line both drive this. */
 import { ops } from '../core/ops/registry.gen';
-import { transferCurves } from '../core/color/transfer';
+import { curveOf } from '../core/color/transfer';
+import type { Cube } from '../core/formats/cube';
+import { resolveEncoding } from '../core/color/encodings';
 import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../core/color/ycbcr';
-import { compile } from '../core/graph/plan';
+import { compile, CONVERSION_ID, conversionStep, displayEncoding } from '../core/graph/plan';
 import type { CorrectionSpec, Step } from '../core/graph/plan';
 import { newUse } from '../core/graph/plan.defaults';
 import { bringToLine, CannotBring } from '../core/skin/bringToLine';
@@ -31,7 +33,13 @@ export class MissingPicture extends Error {
   override name = 'MissingPicture';
 }
 
+/** The shot needs a lookup table that has not been given yet. */
+export class MissingTable extends Error {
+  override name = 'MissingTable';
+}
+
 export class Session {
+  private tables = new Map<string, Cube>();
   private pictures = new Map<string, { picture: DecodedPicture; key: string }>();
   private opened = 0;
   private draftStep = 0;
@@ -62,10 +70,29 @@ export class Session {
     return this.entry(id).picture;
   }
 
+  /** Keeps a lookup table under an id; its numbers never change under one id. */
+  putTable(id: string, cube: Cube): void {
+    this.tables.set(id, cube);
+  }
+  private readonly table = (id: string): Cube | null => {
+    if (id === '') return null;
+    const c = this.tables.get(id);
+    if (!c) throw new MissingTable(id);
+    return c;
+  };
+  private steps(shot: ShotState, scale: number): Step[] {
+    return compile(shot.corrections, shot.frame, scale, shot, this.table);
+  }
+  /** What the corrections are compared with: the picture as converted, without any of them. */
+  private base(shot: ShotState, source: Planes): Planes {
+    const c = conversionStep(shot, shot.frame, this.table);
+    return c ? this.ev.run(source, [c]).out : source;
+  }
+
   private full(id: string): Planes {
     const { picture: p, key } = this.entry(id);
     return this.ev.load(key, p.width, p.height, (r, g, b) => {
-      const k = p.bits === 16 ? 1 / 65535 : 1 / 255;
+      const k = p.rgb instanceof Float32Array ? 1 : 1 / (2 ** p.bits - 1);
       for (let i = 0, n = p.width * p.height; i < n; i++) {
         r[i] = p.rgb[3 * i]! * k;
         g[i] = p.rgb[3 * i + 1]! * k;
@@ -95,7 +122,7 @@ export class Session {
   /** Runs a shot at full resolution. */
   private run(shot: ShotState, focus?: string): Result {
     this.ev.begin();
-    return this.ev.run(this.full(shot.pictureId), compile(shot.corrections, shot.frame, 1), focus === undefined ? {} : { focus });
+    return this.ev.run(this.full(shot.pictureId), this.steps(shot, 1), focus === undefined ? {} : { focus });
   }
   private f32(p: { w: number; h: number }, at: number): Float32Array {
     return this.ev.arena.f32(at, p.w * p.h);
@@ -113,14 +140,15 @@ export class Session {
     this.ev.begin();
     const { planes, scale } = q.quality === 'draft' ? this.draft(q.shot.pictureId, q.view.scale) : { planes: this.full(q.shot.pictureId), scale: 1 };
     const focus = q.focus ?? undefined;
-    const result = this.ev.run(planes, compile(q.shot.corrections, q.shot.frame, scale), focus === undefined ? {} : { focus });
+    const result = this.ev.run(planes, this.steps(q.shot, scale), focus === undefined ? {} : { focus });
     const step = q.focus ? result.steps.get(q.focus) : undefined;
-    const rgba = this.view(result, step?.matte ?? null, step?.input ?? result.source, q.view, scale);
+    const base = this.base(q.shot, planes);
+    const rgba = this.view({ out: result.out, source: base }, step?.matte ?? null, step?.input ?? base, q.view, scale);
     const scopes = !q.scopes ? null : this.ev.scopes(result.out, q.scopesOver === 'region' ? (step?.matte ?? null) : null, q.quality === 'draft' ? 2 : 1, q.skinLineDeg);
     const readings: PatchReadings[] = q.patches.map(({ id, box }) => {
       const b: Box = { x: box.x * scale, y: box.y * scale, w: box.w * scale, h: box.h * scale };
-      const before = this.read(result.source, b, q.skinLineDeg);
-      return { id, before, after: result.out === result.source ? before : this.read(result.out, b, q.skinLineDeg) };
+      const before = this.read(base, b, q.skinLineDeg);
+      return { id, before, after: result.out === base ? before : this.read(result.out, b, q.skinLineDeg) };
     });
     const ms = performance.now() - t0;
     this.pace(q.quality, ms);
@@ -141,7 +169,7 @@ export class Session {
     else if (typical < DRAFT_MS / 2.5 && this.draftStep > 0) this.draftStep--;
   }
 
-  private view(result: Result, matte: Matte | null, input: Planes, v: View, planeScale: number): Uint8ClampedArray<ArrayBuffer> {
+  private view(result: Pick<Result, 'out' | 'source'>, matte: Matte | null, input: Planes, v: View, planeScale: number): Uint8ClampedArray<ArrayBuffer> {
     let { out, source } = result;
     let scale = v.scale / planeScale;
     let offX = v.offX * planeScale;
@@ -178,13 +206,13 @@ export class Session {
     // The draft level is in the cache while the pointer moves; a pixel of it is what the eye sees.
     const p = this.picture(shot.pictureId);
     if (x < 0 || y < 0 || x >= p.width || y >= p.height) return null;
-    const res = this.ev.run(this.full(shot.pictureId), compile(shot.corrections, shot.frame, 1));
+    const res = this.ev.run(this.full(shot.pictureId), this.steps(shot, 1));
     const i = Math.floor(y) * p.width + Math.floor(x);
     const at = (q: Planes): [number, number, number] => {
       const { r, g, b } = this.rgb(q);
       return [r[i]!, g[i]!, b[i]!];
     };
-    return { before: at(res.source), after: at(res.out) };
+    return { before: at(this.base(shot, res.source)), after: at(res.out) };
   }
 
   private inputOf(res: Result, correction: string): Planes {
@@ -196,7 +224,7 @@ export class Session {
   distributions(shot: ShotState, correction: string): Distributions {
     this.ev.begin();
     const { planes, scale } = this.level(shot.pictureId, 150_000);
-    const res = this.ev.run(planes, compile(shot.corrections, shot.frame, scale), { focus: correction });
+    const res = this.ev.run(planes, this.steps(shot, scale), { focus: correction });
     const { r, g, b } = this.rgb(this.inputOf(res, correction));
     const hue = new Array<number>(180).fill(0);
     const sat = new Array<number>(100).fill(0);
@@ -218,7 +246,7 @@ export class Session {
 
   fitKey(shot: ShotState, correction: string | null, area: SampleArea): KeyFit {
     const res = this.run(shot, correction ?? undefined);
-    const p = correction === null ? res.source : this.inputOf(res, correction);
+    const p = correction === null ? this.base(shot, res.source) : this.inputOf(res, correction);
     const { r, g, b } = this.rgb(p);
     const seen = new Set<number>();
     if ('box' in area) {
@@ -270,7 +298,7 @@ export class Session {
     const p = this.picture(q.shot.pictureId);
     const inner = clipBox(q.patch, p.width, p.height);
     if (!inner) throw new CannotBring('The patch lies outside the picture: draw it on the skin');
-    const halo = compile(q.shot.corrections, q.shot.frame, 1).reduce((a, s) => a + s.haloPx, 0) + 1;
+    const halo = this.steps(q.shot, 1).reduce((a, s) => a + s.haloPx, 0) + 1;
     const wx = Math.max(0, inner.x - halo);
     const wy = Math.max(0, inner.y - halo);
     const outer: Box = { x: wx, y: wy, w: Math.min(p.width, inner.x + inner.w + halo) - wx, h: Math.min(p.height, inner.y + inner.h + halo) - wy };
@@ -278,7 +306,7 @@ export class Session {
     const win = this.window(q.shot.pictureId, outer);
     const local: Box = { x: inner.x - wx, y: inner.y - wy, w: inner.w, h: inner.h };
     const measure = (push: Push): Reading | null => {
-      const steps = compile(shotWith(push), q.shot.frame, 1);
+      const steps = this.steps({ ...q.shot, corrections: shotWith(push) }, 1);
       return this.read(this.ev.run(win, steps, { origin: [wx, wy] }).out, local, q.skinLineDeg);
     };
     const solved = bringToLine(measure, q.kind, q.strength, q.keep, q.skinLineDeg);
@@ -289,7 +317,7 @@ export class Session {
     const res = this.run(shot, correction);
     const s = res.steps.get(correction);
     if (!s) throw new RangeError('There is no such correction in this shot');
-    return surroundFigures(this.rgb(s.input), this.rgb(s.out), s.matte ? this.f32(s.input, s.matte.at) : null, transferCurves[shot.encoding]);
+    return surroundFigures(this.rgb(s.input), this.rgb(s.out), s.matte ? this.f32(s.input, s.matte.at) : null, curveOf(shot.corrections.find((c) => c.id === correction)?.side === 'camera' ? resolveEncoding(shot.encoding) : displayEncoding(shot)));
   }
 
   exportPicture(shot: ShotState, bits: 8 | 16): Uint8Array<ArrayBuffer> {
@@ -308,31 +336,31 @@ export class Session {
 
   lut(shot: ShotState, size: number, title: string): LutReply {
     this.ev.begin();
-    const res = this.ev.run(this.full(shot.pictureId), compile(shot.corrections, shot.frame, 1));
+    const res = this.ev.run(this.full(shot.pictureId), this.steps(shot, 1));
     const mattes = [...res.steps.values()].filter((s) => s.out !== s.input).map((s) => (s.matte ? this.f32(s.input, s.matte.at) : null));
-    return bakeLut(this.ev, shot, size, title, this.rgb(res.source), this.rgb(res.out), mattes);
+    return bakeLut(this.ev, shot, (s) => this.steps(s, 1), size, title, this.rgb(res.source), this.rgb(res.out), mattes);
   }
 
   thumb(shot: ShotState, width: number): { rgba: Uint8ClampedArray<ArrayBuffer>; w: number; h: number } {
     this.ev.begin();
     const { planes, scale } = this.level(shot.pictureId, DRAFT_PIXELS);
-    const result = this.ev.run(planes, compile(shot.corrections, shot.frame, scale));
+    const result = this.ev.run(planes, this.steps(shot, scale));
     const p = this.picture(shot.pictureId);
     const h = Math.max(1, Math.round((width * p.height) / p.width));
-    const rgba = this.view(result, null, result.source, { w: width, h, scale: width / p.width, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, scale);
+    const rgba = this.view({ out: result.out, source: result.out }, null, result.out, { w: width, h, scale: width / p.width, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, scale);
     return { rgba, w: width, h };
   }
 
   matteThumbs(shot: ShotState, width: number): { id: string; grey: Uint8Array; w: number; h: number }[] {
     this.ev.begin();
     const { planes, scale } = this.level(shot.pictureId, 100_000);
-    const steps = compile(shot.corrections, shot.frame, scale);
+    const steps = this.steps(shot, scale);
     const p = this.picture(shot.pictureId);
     const h = Math.max(1, Math.round((width * p.height) / p.width));
-    return steps.map((s: Step) => {
+    return steps.filter((s) => s.id !== CONVERSION_ID).map((s: Step) => {
       const res = this.ev.run(planes, steps, { focus: s.id });
       const m = res.steps.get(s.id)!.matte;
-      const rgba = this.view(res, m, res.source, { w: width, h, scale: width / p.width, offX: 0, offY: 0, mode: 'matte', compare: 'off', wipeX: 0 }, scale);
+      const rgba = this.view({ out: res.out, source: res.out }, m, res.out, { w: width, h, scale: width / p.width, offX: 0, offY: 0, mode: 'matte', compare: 'off', wipeX: 0 }, scale);
       return { id: s.id, grey: Uint8Array.from({ length: width * h }, (_, i) => rgba[4 * i]!), w: width, h };
     });
   }

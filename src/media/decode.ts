@@ -1,5 +1,6 @@
 /** Bytes of a still -> whole-number R'G'B', the same code in browser, worker and command line, so that numbers agree. */
 import { convertIndexedToRgb, decode as decodePng } from 'fast-png';
+import type { EncodingRef } from '../core/color/encodings';
 import jpeg from 'jpeg-js';
 
 export const MAX_FILE_BYTES = 256 * 2 ** 20;
@@ -23,13 +24,17 @@ export class MediaError extends Error {
 export interface DecodedPicture {
   width: number;
   height: number;
-  /** Of one channel in the file: 8 or 16. */
-  bits: 8 | 16;
-  format: 'png' | 'jpeg';
-  /** Interleaved R'G'B', full range 0..2^bits - 1. */
-  rgb: Uint8Array | Uint16Array;
-  /** What was left out, in words. */
+  /** Of one channel in the file; 32 for floating point, half or full: the values are as they stand. */
+  bits: 8 | 10 | 12 | 16 | 32;
+  format: 'png' | 'jpeg' | 'tiff' | 'exr' | 'webp' | 'avif';
+  /** Interleaved R'G'B', full range 0..2^bits - 1, or floating point. */
+  rgb: Uint8Array | Uint16Array | Float32Array;
+  /** What was done on the way or left out, in words. */
   notes: string[];
+  /** What the file says of its encoding, or what its kind suggests: a guess until somebody confirms it. */
+  encoding: EncodingRef;
+  /** The file has transparency (see `alpha` of decodeStill for what was done with it). */
+  alpha: boolean;
 }
 
 const PNG_MAGIC = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
@@ -92,7 +97,7 @@ function png(bytes: Uint8Array): DecodedPicture {
   }
   if (channels === 2 || channels === 4) notes.push('its transparency is left out');
   if (p.iccEmbeddedProfile) notes.push(`its colour profile "${p.iccEmbeddedProfile.name}" is not applied: values are taken as they are`);
-  return { width: p.width, height: p.height, bits, format: 'png', rgb, notes };
+  return { width: p.width, height: p.height, bits, format: 'png', rgb, notes, encoding: 'srgb', alpha: channels === 2 || channels === 4 };
 }
 
 function jpg(bytes: Uint8Array): DecodedPicture {
@@ -116,7 +121,7 @@ function jpg(bytes: Uint8Array): DecodedPicture {
   } catch (e) {
     throw new MediaError('truncated', `the JPEG data are damaged or cut off (${(e as Error).message})`, 'Copy or export it again.');
   }
-  return { width: p.width, height: p.height, bits: 8, format: 'jpeg', rgb: p.data as Uint8Array, notes: [] };
+  return { width: p.width, height: p.height, bits: 8, format: 'jpeg', rgb: p.data as Uint8Array, notes: [], encoding: 'srgb', alpha: false };
 }
 
 /** Throws a MediaError. */

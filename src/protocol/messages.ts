@@ -1,10 +1,12 @@
 /** Typed messages between the interface and the engine. Every request has one reply or one error. */
-import type { CorrectionSpec } from '../core/graph/plan';
+import type { MediaRecord } from '../document/records';
+import type { CorrectionSpec, OpUse } from '../core/graph/plan';
+import type { Cube } from '../core/formats/cube';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { BringToLine, KeepChroma, PushKind } from '../core/skin/bringToLine';
 import type { Box, Reading } from '../core/skin/reading';
 import type { SurroundFigures } from '../core/skin/surround';
-import type { EncodingId } from '../core/color/transfer';
+import type { EncodingRef } from '../core/color/encodings';
 
 export type ViewMode = 'picture' | 'cutout' | 'matte' | 'tint' | 'change';
 export type CompareMode = 'off' | 'wipe' | 'side';
@@ -12,7 +14,9 @@ export type CompareMode = 'off' | 'wipe' | 'side';
 /** A shot as the engine needs it. */
 export interface ShotState {
   pictureId: string;
-  encoding: EncodingId;
+  encoding: EncodingRef;
+  /** Operation `convert`; left out or off: none. */
+  conversion?: OpUse;
   frame: number;
   corrections: CorrectionSpec[];
 }
@@ -95,8 +99,20 @@ export interface PickReply {
   after: [number, number, number];
 }
 
+export interface OpenReply {
+  width: number;
+  height: number;
+  bits: MediaRecord['bits'];
+  format: MediaRecord['format'];
+  /** What was done on the way or left out, in words. */
+  notes: string[];
+  /** What the file says of its encoding, or what its kind suggests. */
+  encoding: EncodingRef;
+  alpha: boolean;
+}
 export interface Requests {
-  open: { in: { pictureId: string; bytes: ArrayBuffer }; out: { width: number; height: number; bits: number; format: string; notes: string[]; missing?: undefined } };
+  open: { in: { pictureId: string; bytes: ArrayBuffer }; out: OpenReply };
+  table: { in: { id: string; cube: Cube }; out: boolean };
   has: { in: { pictureId: string }; out: boolean };
   render: { in: RenderRequest; out: RenderReply };
   pick: { in: { shot: ShotState; x: number; y: number }; out: PickReply | null };
@@ -113,7 +129,7 @@ export interface Requests {
 export type RequestName = keyof Requests;
 export type RequestMessage = { [K in RequestName]: { id: number; name: K; body: Requests[K]['in']; /** Given up when a newer one is asked for. */ abortable?: boolean } }[RequestName];
 
-export type ErrorCode = 'stale' | 'missing-picture' | 'media' | 'memory' | 'cannot' | 'failed';
+export type ErrorCode = 'stale' | 'missing-picture' | 'missing-table' | 'media' | 'memory' | 'cannot' | 'failed';
 export interface ErrorReply {
   code: ErrorCode;
   message: string;

@@ -48,6 +48,11 @@ export const IconButton = styled(Button)`
 export const SmallHead = styled.h2`
   display: flex; align-items: center; justify-content: space-between; font-size: 12px; font-weight: 600; color: var(--dim); height: 30px; padding: 0 6px 0 14px;
 `;
+/** A row of a form: what it is, then its control. */
+export const Line = styled.div`
+  display: flex; align-items: center; gap: 6px; height: 28px;
+  > span:first-child { flex: 1; }
+`;
 export const Dim = styled.span`
   color: var(--dim); font-size: 12px;
 `;

@@ -1,5 +1,4 @@
 /** Isolate: keys and shapes of the region, each open to its own controls. */
-import { useEffect, useState } from 'react';
 import { CircleDashed, Pipette, Trash2 } from 'lucide-react';
 import styled from 'styled-components';
 import { ycbcrToRgb } from '../../core/color/ycbcr';
@@ -9,16 +8,14 @@ import type { NumSpec } from '../../core/op/params';
 import { opById } from '../../core/graph/plan';
 import type { Term } from '../../core/graph/plan';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
-import type { Distributions } from '../../protocol/messages';
 import { Button, Dim, IconButton, Select, Switch } from '../../ui/controls';
 import { ParamSlider } from '../../ui/ParamSlider';
 import { RangeControl } from '../../ui/RangeControl';
 import type { RangeValue } from '../../ui/RangeControl';
-import { addTerm, editTerm, gesture, removeUse, setParams, setUseOn, shotState } from '../actions';
-import { engine } from '../engine';
-import { useLive } from '../live';
-import { useDoc, useSession } from '../store';
-import { valuesOf } from './Overlay';
+import { addTerm, editTerm, gesture, removeUse, setParams, setUseOn } from '../actions';
+import { useSession } from '../store';
+import { valuesOf } from '../values';
+import { useDistributions } from './useDistributions';
 
 const Tools = styled.div`
   display: flex; gap: 5px; margin-bottom: 8px; > * { padding: 0 7px; }
@@ -38,26 +35,10 @@ const hueColours = Array.from({ length: 25 }, (_, i) => {
   const a = (i * 15) / DEG;
   return `rgb(${ycbcrToRgb(0.5, 0.17 * Math.cos(a), 0.17 * Math.sin(a)).map((v) => Math.round(255 * Math.min(1, Math.max(0, v)))).join(',')})`;
 });
-const NONE: Distributions = { hue: new Array<number>(180).fill(0), sat: new Array<number>(100).fill(0), luma: new Array<number>(100).fill(0) };
-
-/** The distribution of what the correction is given; renewed when a final stands. */
-function useDistributions(shot: ShotRecord, id: string): Distributions {
-  const finals = useLive((s) => s.finals);
-  const [d, setD] = useState(NONE);
-  useEffect(() => {
-    let gone = false;
-    engine().request('distributions', { shot: shotState(useDoc.getState().records, shot), correction: id }).then((r) => !gone && setD((old) => (JSON.stringify(old) === JSON.stringify(r) ? old : r)), () => {});
-    return () => {
-      gone = true;
-    };
-  }, [finals, shot, id]);
-  return d;
-}
-
 function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: Term; shot: ShotRecord }) {
   const d = useDistributions(shot, corr.id);
   const v = valuesOf(term.use, 0);
-  const def = defaultsOf(opById('key').params) as Record<string, number | boolean>;
+  const def = defaultsOf(opById('key').params) as unknown as Record<string, number | boolean>;
   const range = (p: 'hue' | 'sat' | 'luma', u: 'Deg' | 'Pct') => ({
     value: { on: v[`${p}On`] === 1, centre: v[`${p}Centre${u}`]!, width: v[`${p}Width${u}`]!, soft: v[`${p}Soft${u}`]! },
     defaults: { on: true, centre: Number(def[`${p}Centre${u}`]), width: Number(def[`${p}Width${u}`]), soft: Number(def[`${p}Soft${u}`]) },

@@ -2,13 +2,12 @@
 import { useRef } from 'react';
 import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
 import styled from 'styled-components';
-import { defaultsOf, isKeyframed, valueAt } from '../../core/op/params';
-import { opById } from '../../core/graph/plan';
-import type { OpUse, Term } from '../../core/graph/plan';
+import type { Term } from '../../core/graph/plan';
 import { DEG } from '../../core/math/angle';
 import type { CorrectionRecord, PatchRecord } from '../../document/records';
 import { editPatch, setParams } from '../actions';
 import { useDoc, useSession } from '../store';
+import { valuesOf } from '../values';
 import type { Placing } from './geometry';
 
 const Svg = styled.svg`
@@ -19,16 +18,6 @@ const Svg = styled.svg`
   .under { fill: none; stroke: #000; stroke-opacity: 0.5; stroke-width: 3.5; vector-effect: non-scaling-stroke; }
   text { fill: #fff; font-size: 12px; paint-order: stroke; stroke: rgb(0 0 0 / 65%); stroke-width: 3px; }
 `;
-
-/** Values of an operation at a frame, defaults filled in. */
-export function valuesOf(use: OpUse, frame: number): Record<string, number> {
-  const out: Record<string, number> = {};
-  for (const [k, d] of Object.entries(defaultsOf(opById(use.op).params))) {
-    const v = use.params[k] ?? d;
-    out[k] = isKeyframed(v) ? valueAt(v, frame) : Number(v);
-  }
-  return out;
-}
 
 interface HandleProps {
   x: number;

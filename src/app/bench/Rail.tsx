@@ -4,19 +4,21 @@ import type { ReactNode } from 'react';
 import { DragDropProvider } from '@dnd-kit/react';
 import { isSortable, useSortable } from '@dnd-kit/react/sortable';
 import { Ellipsis, Plus } from 'lucide-react';
-import { Menu, MenuItem, MenuTrigger, Popover, Button as AriaButton } from 'react-aria-components';
+import { Menu, MenuItem, MenuTrigger, Button as AriaButton } from 'react-aria-components';
 import styled from 'styled-components';
 import { correctionsOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, ShotId, ShotRecord } from '../../document/records';
 import { Button, IconButton, SmallHead, Switch } from '../../ui/controls';
-import { addCorrection, duplicateCorrection, editCorrection, moveCorrection, removeCorrection, shotState } from '../actions';
+import { addBase, addCorrection, copyCorrection, duplicateCorrection, editCorrection, moveCorrection, pasteCorrection, removeCorrection, resetCorrection, setSide, shotState, useClipboard } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import type { StepName } from '../store';
 import { CheckStep } from './CheckStep';
+import { ConversionCard, ConversionPanel } from './ConversionPart';
 import { CorrectStep } from './CorrectStep';
 import { IsolateStep } from './IsolateStep';
+import { MenuBox } from '../../ui/MenuBox';
 import { plain, sentence } from './sentence';
 import { TidyStep } from './TidyStep';
 
@@ -56,12 +58,6 @@ const Empty = styled.div`
   padding: 18px 16px; color: var(--dim); line-height: 1.5;
   kbd { font: inherit; color: var(--text); border: 1px solid var(--line); border-radius: 3px; padding: 0 5px; }
 `;
-export const MenuBox = styled(Popover)`
-  background: var(--well); border: 1px solid var(--line); border-radius: 5px; padding: 4px; box-shadow: 0 6px 18px rgb(0 0 0 / 40%); min-width: 150px;
-  [role='menuitem'] { padding: 4px 10px; border-radius: 3px; cursor: default; outline: none; }
-  [role='menuitem'][data-focused] { background: var(--chosen); }
-`;
-
 function Thumb({ grey, w, h }: { grey: Uint8Array | undefined; w: number; h: number }) {
   const ref = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
@@ -77,18 +73,21 @@ function Thumb({ grey, w, h }: { grey: Uint8Array | undefined; w: number; h: num
 }
 
 /** The switch and the menu of a card, drawn again only when they change. */
-const CardTools = memo(function CardTools({ id, name, on, index, last, onRename }: { id: string; name: string; on: boolean; index: number; last: boolean; onRename: () => void }) {
+const CardTools = memo(function CardTools({ id, name, on, index, last, side, onRename }: { id: string; name: string; on: boolean; index: number; last: boolean; side: 'camera' | 'display'; onRename: () => void }) {
   return (
     <>
       <Switch aria-label={`${name} on or off`} isSelected={on} onChange={(x) => editCorrection(id, x ? 'Switch a correction on' : 'Switch a correction off', (c) => ({ ...c, on: x }))} />
       <MenuTrigger>
         <IconButton aria-label={`More for ${name}`}><Ellipsis /></IconButton>
         <MenuBox placement="bottom end">
-          <Menu onAction={(k) => ({ rename: () => onRename(), copy: () => duplicateCorrection(id), up: () => moveCorrection(id, index - 1), down: () => moveCorrection(id, index + 1), remove: () => removeCorrection(id) })[k as 'rename']?.()}>
-            <MenuItem id="rename">Rename</MenuItem>
-            <MenuItem id="copy">Duplicate</MenuItem>
-            {index > 0 ? <MenuItem id="up">Move up</MenuItem> : null}
-            {last ? null : <MenuItem id="down">Move down</MenuItem>}
+          <Menu onAction={(k) => ({ rename: () => onRename(), copy: () => copyCorrection(id), twice: () => duplicateCorrection(id), reset: () => resetCorrection(id), side: () => setSide(id, side === 'camera' ? 'display' : 'camera'), up: () => moveCorrection(id, index - 1), down: () => moveCorrection(id, index + 1), remove: () => removeCorrection(id) })[k as 'rename']?.()}>
+            <MenuItem id="rename">Rename (F2)</MenuItem>
+            <MenuItem id="copy">Copy (Ctrl C)</MenuItem>
+            <MenuItem id="twice">Duplicate</MenuItem>
+            <MenuItem id="reset">Reset its values</MenuItem>
+            {index > 0 ? <MenuItem id="up">Move up (Alt {'\u2191'})</MenuItem> : null}
+            {last ? null : <MenuItem id="down">Move down (Alt {'\u2193'})</MenuItem>}
+            <MenuItem id="side">{side === 'camera' ? 'To the display side' : 'To the camera side'}</MenuItem>
             <MenuItem id="remove">Remove</MenuItem>
           </Menu>
         </MenuBox>
@@ -110,7 +109,20 @@ const Card = memo(function Card({ c, index, last, chosen, thumb }: { c: Correcti
     setNaming(false);
   };
   return (
-    <CardBox ref={ref} data-chosen={chosen} data-off={!c.on} data-correction={c.name} onClick={() => set({ correction: c.id, term: null })} onDoubleClick={() => setNaming(true)}>
+    <CardBox
+      ref={ref} data-chosen={chosen} data-off={!c.on} data-correction={c.name} tabIndex={0} role="group" aria-label={`${c.name}: Enter chooses it, Alt and arrows move it, F2 renames, Ctrl C copies`}
+      onClick={() => set({ correction: c.id, term: null, conversionOpen: false })} onDoubleClick={() => setNaming(true)}
+      onKeyDown={(e) => {
+        if (e.target !== e.currentTarget) return;
+        const mod = e.ctrlKey || e.metaKey;
+        const does = { Enter: () => set({ correction: c.id, term: null, conversionOpen: false }), F2: () => setNaming(true), Delete: () => removeCorrection(c.id) }[e.key]
+          ?? (e.altKey && e.key === 'ArrowUp' ? () => moveCorrection(c.id, index - 1) : e.altKey && e.key === 'ArrowDown' ? () => moveCorrection(c.id, index + 1) : mod && e.key === 'c' ? () => copyCorrection(c.id) : mod && e.key === 'v' ? () => pasteCorrection(c.shot) : null);
+        if (!does) return;
+        e.preventDefault();
+        e.stopPropagation();
+        does();
+      }}
+    >
       <Thumb grey={thumb?.grey} w={thumb?.w ?? 46} h={thumb?.h ?? 26} />
       <Name className="what">
         {naming ? (
@@ -120,7 +132,7 @@ const Card = memo(function Card({ c, index, last, chosen, thumb }: { c: Correcti
         )}
         <small title={plain(sentence(c))}>{what}{mix !== 100 ? ` \u00b7 ${Math.round(mix)} %` : ''}</small>
       </Name>
-      <CardTools id={c.id} name={c.name} on={c.on} index={index} last={last} onRename={rename0} />
+      <CardTools id={c.id} name={c.name} on={c.on} index={index} last={last} side={c.side ?? 'display'} onRename={rename0} />
     </CardBox>
   );
 });
@@ -146,6 +158,9 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
   const step = useSession((s) => s.step);
   const list = correctionsOf(records, shot.id);
   const thumbs = useThumbs(shot);
+  const conversionOpen = useSession((s) => s.conversionOpen);
+  const camera = list.filter((c) => c.side === 'camera').length;
+  const card = (c: CorrectionRecord, i: number): ReactNode => <Card key={c.id} c={c} index={i} last={i === list.length - 1} chosen={!conversionOpen && c.id === corr?.id} thumb={thumbs.get(c.id)} />;
   const steps: { id: StepName; title: string; said: (c: CorrectionRecord) => string; body: (c: CorrectionRecord) => ReactNode }[] = [
     { id: 'isolate', title: 'Isolate', said: (c) => regionSaid(c), body: (c) => <IsolateStep corr={c} shot={shot} media={media} /> },
     { id: 'tidy', title: 'Tidy', said: (c) => plain(sentence(c)).match(/tidied by ([^;]*);/)?.[1] ?? 'as it is', body: (c) => <TidyStep corr={c} /> },
@@ -160,10 +175,14 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
           const src = e.operation.source;
           if (!e.canceled && isSortable(src) && src.index !== src.initialIndex) moveCorrection(String(src.id), src.index);
         }}>
-          {list.map((c, i) => <Card key={c.id} c={c} index={i} last={i === list.length - 1} chosen={c.id === corr?.id} thumb={thumbs.get(c.id)} />)}
+          {list.slice(0, camera).map((c, i) => card(c, i))}
+          <ConversionCard shot={shot} />
+          {list.slice(camera).map((c, i) => card(c, camera + i))}
         </DragDropProvider>
       </Cards>
-      {corr ? (
+      {conversionOpen ? (
+        <Steps><Body><ConversionPanel shot={shot} /></Body></Steps>
+      ) : corr ? (
         <Steps>
           {steps.map((s, i) => (
             <StepPart key={s.id}>
@@ -176,17 +195,22 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
         <Empty>
           Nothing is corrected in this shot.
           <br /><br />
-          Press <kbd>K</kbd> and drag across the thing to isolate, or <kbd>N</kbd> for a correction of the whole picture. <kbd>P</kbd> and a drag over clean skin measures it.
+          First make the picture normal: <kbd>M</kbd> adds a base correction. Then press <kbd>K</kbd> and drag across the thing to isolate, or <kbd>N</kbd> for another correction of the whole picture. <kbd>P</kbd> and a drag over clean skin measures it.
         </Empty>
       )}
     </Column>
   );
 }
 const RailHead = memo(function RailHead({ shot }: { shot: ShotId }) {
+  const held = useClipboard((s) => s.correction);
   return (
     <SmallHead>
       Corrections
-      <Button onPress={() => addCorrection(shot)} tip="Adds a correction that acts on the whole picture until you isolate something (N)"><Plus />Add</Button>
+      <span style={{ display: 'flex' }}>
+        {held && <Button onPress={() => pasteCorrection(shot)} tip={`Pastes the correction ${held.name} (Ctrl V on a card)`}>Paste</Button>}
+        <Button onPress={() => addBase(shot)} tip="Adds a correction of the whole picture with what makes it normal: exposure, temperature, black and white point, contrast, wheels, saturation (M)"><Plus />Base</Button>
+        <Button onPress={() => addCorrection(shot)} tip="Adds a correction that acts on the whole picture until you isolate something (N)"><Plus />Add</Button>
+      </span>
     </SmallHead>
   );
 });

@@ -6,6 +6,7 @@ import { patchesOf, projectOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
 import type { RenderRequest, View } from '../../protocol/messages';
 import { addCorrection, addPatch, addTerm, applyKeyFit, shotState } from '../actions';
+import { pointFromPicture } from '../curvePoint';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { guard } from '../notices';
@@ -31,6 +32,9 @@ const hints = {
   key: 'Drag across what you want to isolate. Keys: arrows move the cross, Enter begins and ends the stroke, Escape leaves.',
   ellipse: 'Drag a box round it. Keys: arrows move the cross, Enter sets two corners, Escape leaves.',
   patch: 'Drag a box over clean skin: no lips, eyes or glints. Keys: arrows move the cross, Enter sets two corners, Escape leaves.',
+  curvePoint: 'Click on a tone of the picture: the curve gets a point there. Keys: arrows move the cross, Enter twice sets it, Escape leaves.',
+  patchFree: 'Click round clean skin or grey, corner by corner; a double click or Enter on the last closes it.',
+  chart: 'Drag a box over the whole chart, then pull its corners onto the corner patches.',
 } as const;
 
 type Point = { x: number; y: number };
@@ -120,6 +124,11 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       const [x, y] = isClick ? [a.x - bw / 2, a.y - bh / 2] : [Math.min(a.x, b.x), Math.min(a.y, b.y)];
       addPatch(shot.id, { x: Math.round(x), y: Math.round(y), w: Math.max(4, Math.round(bw)), h: Math.max(4, Math.round(bh)) });
       set({ tool: 'none' });
+      return;
+    }
+    if (tool === 'curvePoint') {
+      set({ tool: 'none' });
+      await pointFromPicture(shot, b);
       return;
     }
     const doc = useDoc.getState();

@@ -5,7 +5,7 @@ import { Button, Dim } from '../../ui/controls';
 import { ParamSlider } from '../../ui/ParamSlider';
 import { gesture, setParams } from '../actions';
 import { useSession } from '../store';
-import { valuesOf } from './Overlay';
+import { valuesOf } from '../values';
 
 export function TidyStep({ corr }: { corr: CorrectionRecord }) {
   const { mode, set } = useSession();

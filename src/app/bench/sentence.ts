@@ -1,9 +1,12 @@
 /** The correction told as a line of words and chips. Pure, so that it can be read in tests as a person reads it. */
+import { opById } from '../../core/graph/plan';
+import type { OpUse } from '../../core/graph/plan';
+import { resolve } from '../../core/op/params';
 import { wrap360 } from '../../core/math/angle';
 import { formatNumber } from '../../ui/NumberBox';
 import type { CorrectionRecord } from '../../document/records';
 import type { StepName } from '../store';
-import { valuesOf } from './Overlay';
+import { valuesOf } from '../values';
 
 export interface Chip {
   text: string;
@@ -15,6 +18,14 @@ export type Piece = string | Chip;
 
 const deg = (v: number): string => String(Math.round(wrap360(v)));
 const n = (v: number, digits = 0): string => formatNumber(v, digits);
+
+/** Operations whose one number says it all. */
+function say(u: OpUse, v: Record<string, number>): string | null {
+  if (u.op === 'exposure') return `exposure ${formatNumber(v['stops']!, 2, true)} stops`;
+  if (u.op === 'contrast') return `contrast ${n(v['amountPct']!)} %`;
+  if (u.op === 'temperature' && v['tint'] === 0) return `temperature ${formatNumber(v['mired']!, 0, true)} mired`;
+  return null;
+}
 
 const told = new WeakMap<CorrectionRecord, Piece[]>();
 /** Records do not change, so each is told once. */
@@ -62,6 +73,8 @@ function tell(c: CorrectionRecord): Piece[] {
     if (u.op === 'hueTurn' && v['angleDeg'] !== 0) chip(`hue turned ${formatNumber(v['angleDeg']!, 1, true)}\u00b0`);
     if (u.op === 'saturation' && v['amountPct'] !== 100) chip(`saturation ${n(v['amountPct']!)} %`);
     if (u.op === 'balance' && (v['cbPct'] || v['crPct'])) chip(`balance ${n(Math.hypot(v['cbPct']!, v['crPct']!), 1)} %`);
+    const op = opById(u.op);
+    if (!['hueTurn', 'saturation', 'balance', 'wheels'].includes(u.op) && op.kind === 'pixel' && !op.isNoOp(resolve(op.params, u.params))) chip(u.name ?? say(u, v) ?? op.title.toLowerCase());
     if (u.op === 'wheels') {
       const moved = ['lift', 'gamma', 'gain', 'offset'].filter((w) => v[`${w}Cb`] || v[`${w}Cr`] || v[`${w}Level`]);
       if (moved.length) chip(moved.join(', '));

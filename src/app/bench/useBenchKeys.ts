@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { correctionsOf } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
-import { addCorrection } from '../actions';
+import { addBase, addCorrection } from '../actions';
 import { isTyping } from '../keys';
 import { useDoc, useSession } from '../store';
 import type { StepName } from '../store';
@@ -32,7 +32,7 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
       const near = (d: number): void => {
         const list = correctionsOf(useDoc.getState().records, sh.id);
         const next = list[list.findIndex((x) => x.id === c?.id) + d];
-        if (next) s.set({ correction: next.id, term: null });
+        if (next) s.set({ correction: next.id, term: null, conversionOpen: false });
       };
       const zoom = (f: number): void => {
         const el = document.querySelector<HTMLElement>('[role="application"]');
@@ -42,7 +42,7 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         s.set({ zoom: { scale: Math.min(32, Math.max(0.05, (s.zoom?.scale ?? fit) * f)), cx: s.zoom?.cx ?? m.width / 2, cy: s.zoom?.cy ?? m.height / 2 } });
       };
       const does: Record<string, () => void> = {
-        n: () => addCorrection(sh.id), k: () => tool('key'), e: () => tool('ellipse'), p: () => tool('patch'), b: () => s.set({ bypass: !s.bypass }),
+        n: () => addCorrection(sh.id), m: () => addBase(sh.id), k: () => tool('key'), e: () => tool('ellipse'), p: () => tool('patch'), b: () => s.set({ bypass: !s.bypass }),
         w: () => s.set({ compare: s.compare === 'wipe' ? 'off' : 'wipe' }), s: () => s.set({ compare: s.compare === 'side' ? 'off' : 'side' }), r: () => s.set({ shelf: !s.shelf }),
         f: () => { const m = useDoc.getState().records[sh.media]; if (m?.type === 'media') s.set({ zoom: s.zoom ? null : { scale: 1, cx: m.width / 2, cy: m.height / 2 } }); },
         '+': () => zoom(1.25), '=': () => zoom(1.25), '-': () => zoom(0.8), '[': () => near(-1), ']': () => near(1), l: () => bringCommand.run?.(),

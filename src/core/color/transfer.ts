@@ -1,4 +1,6 @@
 /** Transfer curves. `decode` gives linear light, `encode` the signal. Negative values are mirrored about 0. */
+import { decode, encode } from './encodings';
+import type { Encoding } from './encodings';
 
 export interface TransferCurve {
   readonly id: string;
@@ -28,5 +30,5 @@ export const bt1886: TransferCurve = {
   decode: odd((x) => x ** 2.4),
 };
 
-export const transferCurves = { srgb, bt1886 } as const;
-export type EncodingId = keyof typeof transferCurves;
+/** Of an encoding, as a pair of functions. */
+export const curveOf = (e: Encoding): TransferCurve => ({ id: e.id, title: e.title, ref: e.ref, encode: (v) => encode(e, v), decode: (v) => decode(e, v) });

@@ -1,7 +1,12 @@
 /** Corrections as stored, compiled at a frame and a picture scale into numeric steps that an engine runs. */
 import { ops } from '../ops/registry.gen';
 import { migrateParams } from '../op/contract';
-import type { AnyOp, PixelOp, TidyOp } from '../op/contract';
+import { plainContext } from '../op/contract';
+import type { AnyOp, OpContext, PixelOp, TidyOp } from '../op/contract';
+import { encodings, resolveEncoding } from '../color/encodings';
+import type { Encoding, EncodingRef } from '../color/encodings';
+import type { Cube } from '../formats/cube';
+import { displayOf } from '../ops/convert/index';
 import { resolve, scalePx, valueAt } from '../op/params';
 import type { Keyframed, ParamSpecs, StoredValues, Values } from '../op/params';
 
@@ -12,6 +17,8 @@ export interface OpUse {
   version: number;
   on: boolean;
   params: StoredValues;
+  /** Given by the user; otherwise the operation's title. */
+  name?: string;
 }
 /** A key or a shape in a region, joined with what stands before it (the first one's join is ignored). */
 export interface Term {
@@ -30,11 +37,22 @@ export interface CorrectionSpec {
   terms: Term[];
   tidy: OpUse[];
   adjustments: OpUse[];
+  /** Before (camera) or after (display, when left out) the shot's conversion. */
+  side?: 'camera' | 'display';
 }
+/** What a shot's numbers mean and how they come to the display. */
+export interface Look {
+  encoding: EncodingRef;
+  /** The conversion step; left out or off: the picture stays as it is. */
+  conversion?: OpUse | undefined;
+}
+export const CONVERSION_ID = 'conversion';
 
 export interface BlockStep {
   opIndex: number;
   block: Float32Array;
+  /** Equal names mean equal blocks of one operation. */
+  name: string;
 }
 export interface TermStep extends BlockStep {
   kind: 'key' | 'shape';
@@ -66,25 +84,48 @@ export function opById(id: string): AnyOp {
   return ops[i]!;
 }
 
-const keyOf = (s: BlockStep): string => `${ops[s.opIndex]!.id}:${Array.from(s.block).join(',')}`;
+const keyOf = (s: BlockStep): string => `${ops[s.opIndex]!.id}:${s.name}`;
 
-function toBlock(use: OpUse, frame: number, scale: number): { op: AnyOp; values: Values<ParamSpecs>; step: BlockStep } {
+const names = new WeakMap<Float32Array, string>();
+/** Short blocks are their own names; long ones (curves, tables) get two 32-bit sums (FNV-1a over words, from both ends). */
+function blockName(block: Float32Array): string {
+  if (block.length <= 96) return Array.from(block).join(',');
+  let n = names.get(block);
+  if (!n) {
+    const words = new Uint32Array(block.buffer, block.byteOffset, block.length);
+    let a = 0x811c9dc5;
+    let b = 0x1000193;
+    for (let i = 0, j = words.length - 1; j >= 0; i++, j--) {
+      a = Math.imul(a ^ words[i]!, 0x01000193);
+      a ^= a >>> 15;
+      b = Math.imul(b ^ words[j]!, 0x85ebca6b);
+      b ^= b >>> 13;
+    }
+    names.set(block, (n = `${block.length}~${(a >>> 0).toString(36)}~${(b >>> 0).toString(36)}`));
+  }
+  return n;
+}
+
+function toBlock(use: OpUse, frame: number, scale: number, ctx: OpContext): { op: AnyOp; values: Values<ParamSpecs>; step: BlockStep } {
   const op = opById(use.op);
   const values = scalePx(op.params, resolve(op.params, migrateParams(op, use.version, use.params), frame), scale);
-  return { op, values, step: { opIndex: index.get(use.op)!, block: op.prepare(values) } };
+  const block = op.prepare(values, ctx);
+  return { op, values, step: { opIndex: index.get(use.op)!, block, name: blockName(block) } };
 }
 
 /**
  * Compiles corrections in order. `scale` is the size of the evaluated picture over the full one; lengths in pixels
  * follow it. Operations that are off or change nothing are left out. Throws a RangeError that names the correction.
  */
-export function compile(corrections: readonly CorrectionSpec[], frame: number, scale: number): Step[] {
-  return corrections.map((c) => {
+export function compile(corrections: readonly CorrectionSpec[], frame: number, scale: number, look: Look = { encoding: 'srgb' }, table: (id: string) => Cube | null = () => null): Step[] {
+  const source = resolveEncoding(look.encoding);
+  const one = (c: CorrectionSpec, encoding: Encoding): Step => {
+    const ctx: OpContext = { encoding, source, table };
     try {
       const terms: TermStep[] = [];
       for (const t of c.terms) {
         if (!t.use.on) continue;
-        const { op, step } = toBlock(t.use, frame, scale);
+        const { op, step } = toBlock(t.use, frame, scale, ctx);
         if (op.kind !== 'key' && op.kind !== 'shape') throw new RangeError(`${op.id} is neither a key nor a shape`);
         terms.push({ ...step, kind: op.kind, join: t.join, not: t.not });
       }
@@ -92,7 +133,7 @@ export function compile(corrections: readonly CorrectionSpec[], frame: number, s
       let haloPx = 0;
       for (const u of c.tidy) {
         if (!u.on || terms.length === 0) continue;
-        const { op, values, step } = toBlock(u, frame, scale);
+        const { op, values, step } = toBlock(u, frame, scale, ctx);
         if (op.kind !== 'tidy') throw new RangeError(`${op.id} is not a tidy step`);
         if ((op as TidyOp).isNoOp(values)) continue;
         if (op.area) haloPx += op.haloPx(values);
@@ -101,8 +142,8 @@ export function compile(corrections: readonly CorrectionSpec[], frame: number, s
       const chain: BlockStep[] = [];
       for (const u of c.adjustments) {
         if (!u.on) continue;
-        const { op, values, step } = toBlock(u, frame, scale);
-        if (op.kind !== 'pixel') throw new RangeError(`${op.id} is not an adjustment`);
+        const { op, values, step } = toBlock(u, frame, scale, ctx);
+        if (op.kind !== 'pixel' || op.role === 'conversion') throw new RangeError(`${op.id} is not an adjustment`);
         if (!(op as PixelOp).isNoOp(values)) chain.push(step);
       }
       const mix = valueAt(c.mixPct, frame) / 100;
@@ -116,5 +157,31 @@ export function compile(corrections: readonly CorrectionSpec[], frame: number, s
     } catch (e) {
       throw new RangeError(`Correction "${c.name}": ${(e as Error).message}`, { cause: e });
     }
-  });
+  };
+  const conversion = conversionStep(look, frame, table);
+  const out = displayEncoding(look);
+  return [
+    ...corrections.filter((c) => c.side === 'camera').map((c) => one(c, source)),
+    ...(conversion ? [conversion] : []),
+    ...corrections.filter((c) => c.side !== 'camera').map((c) => one(c, out)),
+  ];
+}
+
+/** The conversion as a step without a region, or null when the picture stays as it is. */
+export function conversionStep(look: Look, frame: number, table: (id: string) => Cube | null): Step | null {
+  if (!look.conversion?.on) return null;
+  const ctx: OpContext = { ...plainContext, source: resolveEncoding(look.encoding), table };
+  // A lookup table is a conversion of its own.
+  const use: OpUse = typeof look.encoding === 'object' && 'table' in look.encoding ? { ...look.conversion, op: 'lut', version: 1, params: { table: look.encoding.table } } : look.conversion;
+  if (use.op === 'lut' && !table(String(use.params['table']))) return null;
+  const { step } = toBlock(use, frame, 1, ctx);
+  return { id: CONVERSION_ID, on: true, mix: 1, terms: [], tidy: [], chain: [step], haloPx: 0, regionKey: '', tidyKey: '', chainKey: `1*${keyOf(step)}` };
+}
+
+/** What the numbers mean after the conversion. */
+export function displayEncoding(look: Look): Encoding {
+  if (!look.conversion?.on) return resolveEncoding(look.encoding);
+  if (typeof look.encoding === 'object' && 'table' in look.encoding) return resolveEncoding(look.encoding);
+  const id = displayOf(String(look.conversion.params['display'] ?? 'bt1886'));
+  return { id, ...encodings[id] };
 }

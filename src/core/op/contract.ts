@@ -5,6 +5,9 @@
  *
  * Limiting by a matte, mixing and the bit-exact surround are not an operation's business: the engine does them.
  */
+import { resolveEncoding } from '../color/encodings';
+import type { Encoding } from '../color/encodings';
+import type { Cube } from '../formats/cube';
 import type { AnyValues, ParamSpecs, StoredValues, Values } from './params';
 
 /** A run of n pixels of a picture. Planes are signal values, usually 0..1, never clamped between steps. */
@@ -42,6 +45,18 @@ export interface Migration {
   up(stored: StoredValues): StoredValues;
 }
 
+/** Where an operation stands: what it may need to know beyond its own parameters. */
+export interface OpContext {
+  /** Of the numbers that it gets and gives. */
+  readonly encoding: Encoding;
+  /** The shot's own, before its conversion. */
+  readonly source: Encoding;
+  /** A lookup table by its id; null when it is not there. */
+  table(id: string): Cube | null;
+}
+/** An sRGB picture without tables. */
+export const plainContext: OpContext = { encoding: resolveEncoding('srgb'), source: resolveEncoding('srgb'), table: () => null };
+
 interface OpBase<S extends ParamSpecs> {
   readonly id: string;
   readonly title: string;
@@ -53,10 +68,12 @@ interface OpBase<S extends ParamSpecs> {
   /** What NaN, infinity, negatives, values above 1 and zero radius do. */
   readonly edge: string;
   readonly migrations: readonly Migration[];
-  prepare(p: Values<S>): Float32Array;
+  prepare(p: Values<S>, ctx: OpContext): Float32Array;
 }
 export interface PixelOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'pixel';
+  /** `conversion`: the step between camera side and display side, never an adjustment. */
+  readonly role?: 'conversion';
   kernel(block: Float32Array, run: PixelRun): void;
   /** True when the operation changes no pixel. */
   isNoOp(p: Values<S>): boolean;

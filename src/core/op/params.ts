@@ -24,7 +24,33 @@ export interface BoolSpec {
   readonly doc: string;
   readonly label: string;
 }
-export type ParamSpec = NumSpec | BoolSpec;
+/** One of a few, by a name that files keep. */
+export interface ChoiceSpec {
+  readonly kind: 'choice';
+  readonly default: string;
+  readonly options: Readonly<Record<string, string>>;
+  readonly doc: string;
+  readonly label: string;
+}
+/** Numbers of any count, such as the points of a curve. */
+export interface ListSpec {
+  readonly kind: 'list';
+  readonly default: readonly number[];
+  readonly min: number;
+  readonly max: number;
+  readonly least: number;
+  readonly most: number;
+  readonly doc: string;
+  readonly label: string;
+}
+/** A name of something that is kept elsewhere, such as a lookup table; empty for none. */
+export interface NameSpec {
+  readonly kind: 'name';
+  readonly default: string;
+  readonly doc: string;
+  readonly label: string;
+}
+export type ParamSpec = NumSpec | BoolSpec | ChoiceSpec | ListSpec | NameSpec;
 export type ParamSpecs = Readonly<Record<string, ParamSpec>>;
 
 type NumInit = { default: number; min: number; max: number; ui?: [number, number]; unit?: Unit; doc: string; label: string; step?: number };
@@ -37,19 +63,25 @@ export function bool(init: { default: boolean; doc: string; label: string }): Bo
   return { kind: 'bool', ...init };
 }
 
+export const choice = <O extends Readonly<Record<string, string>>>(init: { default: keyof O & string; options: O; doc: string; label: string }): ChoiceSpec & { readonly options: O } => ({ kind: 'choice', ...init });
+export const list = (init: Omit<ListSpec, 'kind'>): ListSpec => ({ kind: 'list', ...init });
+export const nameOf = (init: { doc: string; label: string }): NameSpec => ({ kind: 'name', default: '', ...init });
+
+export type Value = number | boolean | string | readonly number[];
+type ValueOf<P extends ParamSpec> = P extends NumSpec ? number : P extends BoolSpec ? boolean : P extends ChoiceSpec ? keyof P['options'] & string : P extends ListSpec ? readonly number[] : string;
 /** Resolved values: every parameter present, keyframes already evaluated. */
-export type Values<S extends ParamSpecs> = { readonly [K in keyof S]: S[K] extends NumSpec ? number : boolean };
-export type AnyValues = Readonly<Record<string, number | boolean>>;
+export type Values<S extends ParamSpecs> = { readonly [K in keyof S]: ValueOf<S[K]> };
+export type AnyValues = Readonly<Record<string, Value>>;
 
 /** A keyframed number. Frames rise strictly; before the first and after the last key the value holds. */
 export interface Keyframed {
   keys: { frame: number; value: number; ease: 'linear' | 'smooth' | 'hold' }[];
 }
 /** What a document stores for one parameter. */
-export type StoredValue = number | boolean | Keyframed;
+export type StoredValue = number | boolean | string | readonly number[] | Keyframed;
 export type StoredValues = Record<string, StoredValue>;
 
-export const isKeyframed = (v: StoredValue | undefined): v is Keyframed => typeof v === 'object' && v !== null;
+export const isKeyframed = (v: StoredValue | undefined): v is Keyframed => typeof v === 'object' && v !== null && !Array.isArray(v);
 
 /** Value at a frame (may be fractional). `smooth` eases with a cubic Hermite step. */
 export function valueAt(v: number | Keyframed, frame: number): number {
@@ -76,6 +108,7 @@ export function defaultsOf<S extends ParamSpecs>(specs: S): Values<S> {
   return Object.fromEntries(Object.entries(specs).map(([k, s]) => [k, s.default])) as Values<S>;
 }
 
+const NAME_MOST = 200;
 /** One fault in given parameters, with a path that a message can show. */
 export interface ParamFault {
   path: string;
@@ -88,7 +121,7 @@ export interface ParamFault {
  */
 export function tryResolve<S extends ParamSpecs>(specs: S, stored: Readonly<StoredValues>, frame = 0): { values: Values<S>; faults: ParamFault[] } {
   const faults: ParamFault[] = [];
-  const out: Record<string, number | boolean> = {};
+  const out: Record<string, Value> = {};
   for (const name of Object.keys(stored)) if (!(name in specs)) faults.push({ path: name, message: 'is not a parameter of this operation' });
   for (const [name, spec] of Object.entries(specs)) {
     const given = stored[name];
@@ -99,7 +132,24 @@ export function tryResolve<S extends ParamSpecs>(specs: S, stored: Readonly<Stor
       else faults.push({ path: name, message: 'must be true or false' });
       continue;
     }
-    if (typeof given === 'boolean' || given === null || (typeof given === 'object' && !Array.isArray(given.keys))) {
+    if (spec.kind === 'choice') {
+      if (typeof given === 'string' && given in spec.options) out[name] = given;
+      else faults.push({ path: name, message: `must be one of ${Object.keys(spec.options).join(', ')}` });
+      continue;
+    }
+    if (spec.kind === 'name') {
+      if (typeof given === 'string' && given.length <= NAME_MOST) out[name] = given;
+      else faults.push({ path: name, message: 'must be a name' });
+      continue;
+    }
+    if (spec.kind === 'list') {
+      if (!Array.isArray(given)) faults.push({ path: name, message: 'must be a list of numbers' });
+      else if (given.length < spec.least || given.length > spec.most) faults.push({ path: name, message: `must hold ${spec.least} to ${spec.most} numbers` });
+      else if ((given as number[]).some((x) => typeof x !== 'number' || !(x >= spec.min && x <= spec.max))) faults.push({ path: name, message: `must hold numbers from ${spec.min} to ${spec.max}` });
+      else out[name] = given as readonly number[];
+      continue;
+    }
+    if (typeof given === 'boolean' || typeof given === 'string' || given === null || !(typeof given === 'number' || isKeyframed(given)) || (typeof given === 'object' && !Array.isArray(given.keys))) {
       faults.push({ path: name, message: 'must be a number or keyframes' });
       continue;
     }
@@ -128,6 +178,12 @@ export function schemaOf(specs: ParamSpecs): object {
     properties[name] =
       s.kind === 'bool'
         ? { type: 'boolean', default: s.default }
+        : s.kind === 'choice'
+        ? { enum: Object.keys(s.options) }
+        : s.kind === 'name'
+        ? { type: 'string', maxLength: NAME_MOST }
+        : s.kind === 'list'
+        ? { type: 'array', minItems: s.least, maxItems: s.most, items: { type: 'number', minimum: s.min, maximum: s.max } }
         : {
             anyOf: [
               { type: 'number', minimum: s.min, maximum: s.max },
@@ -161,7 +217,7 @@ export function schemaOf(specs: ParamSpecs): object {
 /** Lengths in pixels follow the size of the picture: values of unit `px` are multiplied by `scale`. */
 export function scalePx<S extends ParamSpecs>(specs: S, values: Values<S>, scale: number): Values<S> {
   if (scale === 1) return values;
-  const out: Record<string, number | boolean> = { ...values };
+  const out: Record<string, Value> = { ...values };
   for (const [name, s] of Object.entries(specs)) if (s.kind === 'num' && s.unit === 'px') out[name] = (values[name] as number) * scale;
   return out as Values<S>;
 }

@@ -1,3 +1,4 @@
+import { plainContext } from '../../op/contract';
 import { describe, expect, it } from 'vitest';
 import { opContract } from '../../../../testkit/opContract';
 import { naiveGaussian } from '../../../../testkit/naive';
@@ -10,7 +11,7 @@ const op = feather as unknown as TidyAreaOp<typeof params>;
 opContract(feather, vectors, { twinTolerance: 1e-6, twinReason: 'float32 sums of the true kernel; the box passes agree to the bit' });
 
 function blur(src: Float32Array, w: number, h: number, radiusPx: number): Float32Array {
-  const block = op.prepare({ radiusPx });
+  const block = op.prepare({ radiusPx }, plainContext);
   let from = src;
   for (const name of op.passes(block)) {
     const dst = new Float32Array(w * h);

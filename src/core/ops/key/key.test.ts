@@ -1,3 +1,4 @@
+import { plainContext } from '../../op/contract';
 import { describe, expect, it } from 'vitest';
 import { opContract } from '../../../../testkit/opContract';
 import { naiveKey } from '../../../../testkit/naive';
@@ -13,7 +14,7 @@ opContract(op, vectors, { twinTolerance: 2e-3, twinReason: 'a softness near 0 tu
 describe('key against a float64 twin', () => {
   it('agrees within 1e-5 over -0.2..1.2 with usual softness', () => {
     const p = { ...defaultsOf(params), hueCentreDeg: 350, hueWidthDeg: 40, hueSoftDeg: 12 };
-    const block = op.prepare(p as never);
+    const block = op.prepare(p as never, plainContext);
     const random = rng(9);
     const n = 4000;
     const [r, g, b] = [0, 1, 2].map(() => Float32Array.from({ length: n }, () => random() * 1.4 - 0.2)) as [Float32Array, Float32Array, Float32Array];

@@ -1,0 +1,14 @@
+import { defaultsOf, isKeyframed, valueAt } from '../core/op/params';
+import type { Keyframed, StoredValue } from '../core/op/params';
+import { opById } from '../core/graph/plan';
+import type { OpUse } from '../core/graph/plan';
+
+/** Values of an operation at a frame, defaults filled in. */
+export function valuesOf(use: OpUse, frame: number): Record<string, number> {
+  const out: Record<string, number> = {};
+  for (const [k, d] of Object.entries(defaultsOf(opById(use.op).params))) {
+    const v = use.params[k] ?? d;
+    out[k] = isKeyframed(v as StoredValue) ? valueAt(v as Keyframed, frame) : Number(v);
+  }
+  return out;
+}

@@ -1,0 +1,5 @@
+import { opContract } from '../../../../testkit/opContract';
+import op from './index';
+import { vectors } from './vectors';
+
+opContract(op, vectors, { twinTolerance: 1e-6, twinReason: 'float32 products where the kernel multiplies in float64' });
