@@ -100,3 +100,11 @@ export function packRow(r: usize, g: usize, b: usize, n: i32, out: usize): void 
 export function move(to: usize, from: usize, bytes: usize): void {
   moveFloats(to, from, bytes);
 }
+
+/** to[i] += from[i], unsigned whole numbers. Addresses are multiples of 4, no padding needed. */
+export function addCounts(to: usize, from: usize, n: i32): void {
+  let i: usize = 0;
+  const end = <usize>n << 2;
+  for (const whole = <usize>(n & ~3) << 2; i < whole; i += 16) v128.store(to + i, i32x4.add(v128.load(to + i), v128.load(from + i)));
+  for (; i < end; i += 4) store<u32>(to + i, load<u32>(to + i) + load<u32>(from + i));
+}

@@ -8,6 +8,7 @@ import { compile } from '../src/core/graph/plan';
 import type { CorrectionSpec } from '../src/core/graph/plan';
 import { ops } from '../src/core/ops/registry.gen';
 import { rng } from '../src/core/math/rng';
+import { ALL_GROUPS, SCOPE_SIZE, VECTOR_RANGE } from '../src/core/scopes/reduce';
 import { Arena } from '../src/engine/memory';
 import { Evaluator } from '../src/engine/evaluator';
 import { wasmKernels } from '../src/engine/kernels';
@@ -67,7 +68,7 @@ const naive: Record<string, number> = {
   'correction chain': time(() => {
     for (let i = 0; i < nn; i++) sink[i] = naiveChain([np[0][i]!, np[1][i]!, np[2][i]!], -8, 90, 1.05, 1.07, nm[i]!)[0];
   }) / nn,
-  scopes: time(() => {
+  'scopes: vectorscope, strip, waveform': time(() => {
     const v = new Map<number, number>();
     for (let i = 0; i < nn; i++) {
       const [y, cb, cr, h, c] = naiveYcc(np[0][i]!, np[1][i]!, np[2][i]!);
@@ -75,6 +76,16 @@ const naive: Record<string, number> = {
     }
   }) / nn,
 };
+
+naive['scopes: all'] = time(() => {
+  const v = new Map<number, number>();
+  for (let i = 0; i < nn; i++) {
+    const rgb = [np[0][i]!, np[1][i]!, np[2][i]!] as const;
+    const [y, cb, cr, h, c] = naiveYcc(...rgb);
+    const col = (i % 280) * 600;
+    for (const k of [Math.floor(cb * 500 + 280) * 560 + Math.floor(cr * 500 + 280), c > 6 ? 1e6 + Math.floor(h) * 128 + Math.floor(y * 127) : 2e6, ...[y, ...rgb, cb + 0.5, cr + 0.5].map((s, j) => (3 + j) * 1e6 + col + Math.floor(s * 500 + 50))]) v.set(k, (v.get(k) ?? 0) + 1);
+  }
+}) / nn;
 
 console.log('One thread, Node ' + process.versions.node + ', SIMD kernels. "x naive": times faster than the float64 twin. "x copy": times a plain copy of three planes.\n');
 console.log('| size | stage | ms | Mpixel/s | x naive | x copy |\n|---|---|---:|---:|---:|---:|');
@@ -101,7 +112,7 @@ for (const [w, h] of SIZES) {
   const chain = step.chain.flatMap((s) => [s.opIndex, block(s.block)]);
   const feather = ops[index('feather')]!;
   const passes = feather.kind === 'tidy' && feather.area ? feather.passes(step.tidy[0]!.block) : [];
-  const counts = arena.alloc(4 * 200_000);
+  const counts = arena.alloc(4 * SCOPE_SIZE);
   const u8 = (): Uint8Array => new Uint8Array(memory.buffer);
   const copy = time(() => {
     const bytes = u8();
@@ -121,7 +132,8 @@ for (const [w, h] of SIZES) {
       });
     }],
     ['correction chain', () => pool.run('chain', h, [w, src.r, src.g, src.b, a, b, c, m, 1, step.chain.length, ...chain])],
-    ['scopes', () => pool.run('scope', h, [w, src.r, src.g, src.b, 0, 1, 123, counts])],
+    ['scopes: vectorscope, strip, waveform', () => pool.run('scope', h, [w, src.r, src.g, src.b, 0, 0, 0, w, 0, 1, 1 | 2 | 8, 123, VECTOR_RANGE, counts])],
+    ['scopes: all', () => pool.run('scope', h, [w, src.r, src.g, src.b, 0, 0, 0, w, 0, 1, ALL_GROUPS, 123, VECTOR_RANGE, counts])],
   ];
   for (const [name, f] of rows) {
     const ms = time(f);

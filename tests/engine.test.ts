@@ -9,7 +9,9 @@ import { Arena } from '../src/engine/memory';
 import { soloSession } from '../src/engine/node';
 import type { Session } from '../src/engine/session';
 import type { DecodedPicture } from '../src/media/decode';
-import type { RenderRequest, ShotState } from '../src/protocol/messages';
+import { SCOPE_KINDS } from '../src/core/scopes/reduce';
+import type { ScopeKind } from '../src/core/scopes/reduce';
+import type { RenderRequest, ScopeReply, ScopeRequest, ShotState } from '../src/protocol/messages';
 import { wasmBytes } from '../testkit/bench';
 
 const W = 211;
@@ -37,7 +39,7 @@ const face: CorrectionSpec = {
 };
 const shot = (...corrections: CorrectionSpec[]): ShotState => ({ pictureId: 'p', encoding: 'srgb', frame: 0, corrections });
 const request = (s: ShotState, quality: 'draft' | 'final' = 'final'): RenderRequest => ({
-  shot: s, focus: 'face', view: { w: 100, h: 60, scale: 0.45, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, quality, scopesOver: 'whole', scopes: true, patches: [{ id: 'a', box: { x: 80, y: 50, w: 20, h: 20 } }], skinLineDeg: 123,
+  shot: s, focus: 'face', view: { w: 100, h: 60, scale: 0.45, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, quality, scopes: [{ kind: 'vector', over: 'whole', when: 'after', zoom: 1, px: [600, 600] }, { kind: 'strip', over: 'whole', when: 'after', zoom: 1, px: [600, 600] }], patches: [{ id: 'a', box: { x: 80, y: 50, w: 20, h: 20 } }], skinLineDeg: 123,
 });
 const with1 = (change: (c: CorrectionSpec) => void): CorrectionSpec => {
   const c = structuredClone(face);
@@ -105,17 +107,38 @@ describe('engine', () => {
   });
 
   it('counts the scopes alike in both kernels: less than one pixel in a thousand falls into a neighbouring cell', () => {
-    for (const scopesOver of ['whole', 'region'] as const) {
-      const [a, b] = [wasm, ts].map((s) => s.render({ ...request(shot(face)), scopesOver }).scopes) as [Uint32Array, Uint32Array];
-      let moved = 0;
-      let total = 0;
-      a.forEach((v, i) => {
-        moved += Math.abs(v - b[i]!);
-        total += v;
-      });
-      expect(total).toBeGreaterThan(2000);
-      expect(moved / total).toBeLessThan(0.002);
-    }
+    const patch = { id: 'p', box: { x: 80, y: 50, w: 21, h: 20 } };
+    const round = { ...patch, points: [[80, 50], [101, 52], [90, 70]] as const };
+    for (const over of ['whole', 'region', 'outside', patch, round] as const)
+      for (const zoom of [1, 5])
+        for (const quality of ['final', 'draft'] as const) {
+          const scopes = (Object.keys(SCOPE_KINDS) as ScopeKind[]).map((kind): ScopeRequest => ({ kind, over, when: 'after', zoom, px: [600, 600] }));
+          const [a, b] = [wasm, ts].map((s) => s.render({ ...request(shot(face)), quality, scopes }).scopes!) as [ScopeReply[], ScopeReply[]];
+          scopes.forEach(({ kind }, k) => {
+            let moved = 0;
+            let total = 0;
+            a[k]!.planes.forEach((p, g) => p.counts.forEach((v, i) => {
+              moved += Math.abs(v - b[k]!.planes[g]!.counts[i]!);
+              total += v;
+            }));
+            if (kind === 'luma') expect(total, `${JSON.stringify(over)} ${quality}`).toBeGreaterThan(30);
+            expect(moved, `${kind} ${JSON.stringify(over)} ${zoom} ${quality}: ${moved} of ${total}`).toBeLessThanOrEqual(2 + 0.003 * total);
+          });
+        }
+  });
+  it('looks at the whole as at the region and its outside together, before as at the file, and counts what clips', () => {
+    const ask = (o: Partial<ScopeRequest>): ScopeRequest => ({ kind: 'luma', over: 'whole', when: 'after', zoom: 1, px: [280, 600], ...o });
+    const sum = (r: ScopeReply): number => r.planes[0]!.counts.reduce((x, y) => x + y, 0);
+    const r = wasm.render({ ...request(shot(face)), scopes: [ask({}), ask({ over: 'region' }), ask({ over: 'outside' }), ask({ when: 'before' })] });
+    const [whole, inside, outside, before] = r.scopes!;
+    expect(sum(whole!)).toBe(W * H);
+    expect(sum(inside!) + sum(outside!)).toBe(W * H);
+    expect(sum(inside!)).toBeGreaterThan(100);
+    expect(r.clipped!.pixels).toBe(W * H);
+    const bare = wasm.render({ ...request(shot()), scopes: [ask({})] }).scopes![0]!;
+    expect(Buffer.from(before!.planes[0]!.counts.buffer).equals(Buffer.from(bare.planes[0]!.counts.buffer))).toBe(true);
+    // Nothing lies outside of the whole picture.
+    expect(wasm.render({ ...request(shot({ ...face, terms: [] })), scopes: [ask({ over: 'outside' })] }).scopes![0]!.planes).toEqual([]);
   });
 
   it('joins terms by minimum, maximum and complement', () => {

@@ -8,7 +8,8 @@ import { barTargets, hueDeg, rgbToYcbcr, SKIN_LINE_DEG, ycbcrToNarrowCodes, ycbc
 import { formatCube, parseCube, sampleCube } from '../src/core/formats/cube';
 import { wrap180 } from '../src/core/math/angle';
 import { rng } from '../src/core/math/rng';
-import { addScopes, SCOPE_SIZE, STRIP_COLUMNS, vectorCell, VECTOR_CELLS, VECTOR_SIZE, WAVE_SIZE } from '../src/core/scopes/reduce';
+import { addScopes, ALL_GROUPS, groupOf, histogramOf, SCOPE_SIZE, STRIP_COLUMNS, vectorCell, VECTOR_CELLS, VECTOR_RANGE, WAVE_COLUMNS, WAVE_LEVELS } from '../src/core/scopes/reduce';
+import type { WaveName } from '../src/core/scopes/reduce';
 import { readPatch } from '../src/core/skin/reading';
 
 const data = (f: string) => JSON.parse(readFileSync(join(import.meta.dirname, 'data', f), 'utf8'));
@@ -42,11 +43,29 @@ describe('BT.709 colour bars (ITU-R BT.709-6 items 3.2, 3.3, 4.6; SMPTE RP 219 c
     const all = bars.bt709.bars_75 as Bar[];
     const planes = [0, 1, 2].map((c) => Float32Array.from(all, (b) => b.rgb[c]!)) as [Float32Array, Float32Array, Float32Array];
     const counts = new Uint32Array(SCOPE_SIZE);
-    addScopes({ r: planes[0], g: planes[1], b: planes[2], m: null, w: all.length }, 0, 1, 1, SKIN_LINE_DEG, counts);
-    for (const t of barTargets(0.75)) expect(counts[Math.floor(vectorCell(-t.cr)) * VECTOR_CELLS + Math.floor(vectorCell(t.cb))]).toBeGreaterThan(0);
-    expect(counts.subarray(VECTOR_SIZE, VECTOR_SIZE + WAVE_SIZE).reduce((a, b) => a + b, 0)).toBe(all.length);
+    addScopes({ r: planes[0], g: planes[1], b: planes[2], m: null, matte: 0, w: all.length, x0: 0, x1: all.length }, 0, 1, 1, ALL_GROUPS, SKIN_LINE_DEG, VECTOR_RANGE, counts);
+    const vector = groupOf(counts, 'vector');
+    for (const t of barTargets(0.75)) expect(vector[Math.floor(vectorCell(-t.cr)) * VECTOR_CELLS + Math.floor(vectorCell(t.cb))]).toBeGreaterThan(0);
+    // Every trace lies within 0.1 % of the signal of a bar, in Cb and in Cr (a grain for float32).
+    const middles = [...vector.keys()].filter((i) => vector[i]! > 0).map((i) => [((i % VECTOR_CELLS) + 0.5) / 500 - 0.56, 0.56 - (Math.floor(i / VECTOR_CELLS) + 0.5) / 500] as const);
+    for (const b of all) {
+      const [, cb, cr] = rgbToYcbcr(...b.rgb);
+      expect(Math.min(...middles.map(([x, y]) => Math.max(Math.abs(x - cb), Math.abs(y - cr))))).toBeLessThan(0.001001);
+    }
+    // And of the waveforms: luma, R', G', B', Cb, Cr of each bar in its own columns.
+    all.forEach((b, i) => {
+      const [y, cb, cr] = rgbToYcbcr(...b.rgb);
+      const want: [WaveName, number][] = [['y', y], ['r', b.rgb[0]], ['g', b.rgb[1]], ['b', b.rgb[2]], ['cb', cb + 0.5], ['cr', cr + 0.5]];
+      for (const [name, v] of want) {
+        const column = Math.floor((i * WAVE_COLUMNS) / all.length) * WAVE_LEVELS;
+        const own = groupOf(counts, name).subarray(column, column + WAVE_LEVELS);
+        const level = own.findIndex((n) => n > 0);
+        expect(Math.abs((level + 0.5) / 500 - 0.1 - v), `${b.name} ${name}`).toBeLessThan(0.001001);
+      }
+    });
+    expect(histogramOf(groupOf(counts, 'y')).reduce((a, b) => a + b, 0)).toBe(all.length);
     // Red, 20.1 degrees clockwise of the line, is the only bar within 60 degrees that is not yellow.
-    const strip = counts.subarray(VECTOR_SIZE + WAVE_SIZE);
+    const strip = groupOf(counts, 'strip');
     const cols = [...strip.keys()].filter((i) => strip[i]! > 0).map((i) => ((i % STRIP_COLUMNS) + 0.5) / 2 - 60);
     expect(cols.some((d) => Math.abs(d - (102.912 - 123)) < 0.5)).toBe(true);
     expect(cols.some((d) => Math.abs(d - (174.761 - 123)) < 0.5)).toBe(true);

@@ -31,7 +31,7 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
   });
   const at = (view: Partial<View>, x: number, y: number, quality: 'draft' | 'final' = 'final'): number[] => {
     const v: View = { w: W, h: H, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0, ...view };
-    const r = s.render({ shot: { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [corr] }, focus: 'c', view: v, quality, scopesOver: 'whole', scopes: false, patches: [], skinLineDeg: 123 });
+    const r = s.render({ shot: { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [corr] }, focus: 'c', view: v, quality, scopes: [], patches: [], skinLineDeg: 123 });
     expect(r.rgba[4 * (y * v.w + x) + 3]).toBe(255);
     return Array.from(r.rgba.slice(4 * (y * v.w + x), 4 * (y * v.w + x) + 3));
   };

@@ -56,7 +56,7 @@ function useCard(shot: ShotRecord, media: MediaRecord | undefined) {
     queryFn: async (): Promise<RenderReply> => {
       const w = 480;
       const h = Math.max(1, Math.round((w * media!.height) / media!.width));
-      return engine().request('render', { shot: state, focus: null, view: { w, h, scale: w / media!.width, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, quality: 'final', scopesOver: 'whole', scopes: false, patches, skinLineDeg: line });
+      return engine().request('render', { shot: state, focus: null, view: { w, h, scale: w / media!.width, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, quality: 'final', scopes: [], patches, skinLineDeg: line });
     },
   });
 }

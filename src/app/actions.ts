@@ -39,7 +39,7 @@ export function addCorrection(shot: ShotId): CorrectionRecord {
   const list = correctionsOf(doc().records, shot);
   const c: CorrectionRecord = {
     type: 'correction', id: newId('corr'), shot, name: freeName('Correction', list.map((x) => x.name)), on: true, mixPct: 100, order: (list.at(-1)?.order ?? 0) + 1,
-    terms: [], tidy: [newUse(useId(), 'floorCeiling'), newUse(useId(), 'feather')], adjustments: [newUse(useId(), 'wheels'), newUse(useId(), 'hueTurn'), newUse(useId(), 'saturation')],
+    terms: [], tidy: [newUse(useId(), 'floorCeiling'), newUse(useId(), 'feather')], adjustments: ['hueTurn', 'saturation', 'wheels'].map((op) => newUse(useId(), op)),
   };
   doc().change('Add a correction', put(c));
   session().set({ correction: c.id, step: 'isolate', term: null, conversionOpen: false });

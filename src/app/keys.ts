@@ -14,7 +14,7 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
   {
     title: 'Isolate and measure',
     list: [
-      { keys: 'N', does: 'New correction' }, { keys: 'K', does: 'Sample a key on the picture' }, { keys: 'E', does: 'Ellipse' }, { keys: 'P', does: 'Patch to measure' },
+      { keys: 'N, M', does: 'New correction; new base correction' }, { keys: 'K', does: 'Sample a key on the picture' }, { keys: 'E', does: 'Ellipse' }, { keys: 'P', does: 'Patch to measure' },
       { keys: 'L', does: 'Bring to line (in Correct)' }, { keys: '[  ]', does: 'Correction before, after' }, { keys: 'Alt 1 \u2026 4', does: 'Isolate, Tidy, Correct, Check' },
     ],
   },
@@ -22,7 +22,7 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
     title: 'Look',
     list: [
       { keys: '1 \u2026 5', does: 'Picture, Cut-out, Matte, Tint, Change' }, { keys: 'B', does: 'Before, after' }, { keys: 'W', does: 'Wipe' }, { keys: 'S', does: 'Side by side' },
-      { keys: 'F', does: 'Fit or full size' }, { keys: '+  \u2212', does: 'Zoom' }, { keys: 'R', does: 'Readings' },
+      { keys: 'V', does: 'False colours: levels, off-line, chroma, clipped' }, { keys: 'F', does: 'Fit or full size' }, { keys: '+  \u2212', does: 'Zoom' }, { keys: 'R', does: 'Readings' },
     ],
   },
 ];

@@ -1,9 +1,13 @@
 /** What the engine last said of the open shot: read by scopes, tables and marks, never saved. */
 import { create } from 'zustand';
-import type { PatchReadings, PickReply } from '../protocol/messages';
+import type { ColourContrast } from '../core/scopes/contrast';
+import type { Clipped, PatchReadings, PickReply, ScopeReply } from '../protocol/messages';
 
 interface Live {
-  scopes: Uint32Array | null;
+  /** By slot and ghost (see scopeSlots). */
+  scopes: Record<string, ScopeReply>;
+  clipped: Clipped | null;
+  contrast: ColourContrast | null;
   readings: Record<string, PatchReadings>;
   quality: 'draft' | 'final' | null;
   ms: number;
@@ -11,4 +15,5 @@ interface Live {
   /** Counts renders of the final quality, so that slower figures know when to renew. */
   finals: number;
 }
-export const useLive = create<Live>()(() => ({ scopes: null, readings: {}, quality: null, ms: 0, pick: null, finals: 0 }));
+export const nothing = { scopes: {}, clipped: null, contrast: null, readings: {}, pick: null };
+export const useLive = create<Live>()(() => ({ ...nothing, quality: null, ms: 0, finals: 0 }));

@@ -4,7 +4,12 @@ import { persist } from 'zustand/middleware';
 import { applyDiff, bail, begin, change, diffOf, emptyHistory, end, isEmpty, redo, undo } from '../document/history';
 import type { HistoryState } from '../document/history';
 import type { Records } from '../document/records';
-import type { CompareMode, ViewMode } from '../protocol/messages';
+import type { ScopeSelect } from '../core/scopes/select';
+import type { FalseColour } from '../core/view/falseColour';
+import type { CompareMode, ShotState, ViewMode } from '../protocol/messages';
+import type { Look } from '../ui/scopes/draw';
+import { defaultSlots } from './bench/scopeSlots';
+import type { ScopeSlot } from './bench/scopeSlots';
 import { db } from './db';
 
 export type SaveState = 'saved' | 'saving' | 'failed';
@@ -74,7 +79,6 @@ export const flushNow = flush;
 
 export type StepName = 'isolate' | 'tidy' | 'correct' | 'check';
 export type ToolName = 'none' | 'key' | 'ellipse' | 'patch' | 'patchFree' | 'chart' | 'curvePoint';
-export type FalseColour = 'off' | 'levels' | 'offLine' | 'chroma' | 'zones' | 'clipped';
 export type ThemeName = 'darker' | 'lighter';
 
 interface Session {
@@ -92,7 +96,17 @@ interface Session {
   /** Null: fit. */
   zoom: { scale: number; cx: number; cy: number } | null;
   bypass: boolean;
-  scopesOver: 'whole' | 'region';
+  slots: ScopeSlot[];
+  look: Look;
+  vectorTargets: 75 | 100;
+  /** Adjustments whose controls are folded away (or, by choice, not), by the id of the operation. */
+  folds: Record<string, boolean>;
+  /** What is marked in a scope, and in which. */
+  select: { slot: number; when: 'after' | 'before'; what: ScopeSelect } | null;
+  /** A frame held for comparing, as it looked then. */
+  reference: { name: string; state: ShotState } | null;
+  /** The tonal zones that their false colours are about. */
+  zonesOf: { correction: string; use: string } | null;
   shelf: boolean;
   theme: ThemeName;
   falseColour: FalseColour;
@@ -108,9 +122,9 @@ export const useSession = create<Session>()(
   persist(
     (set) => ({
       shot: null, correction: null, step: 'isolate', patch: null, term: null, tool: 'none', mode: 'picture', compare: 'off', wipe: 0.5, zoom: null, bypass: false,
-      scopesOver: 'whole', shelf: true, theme: 'darker', bandDeg: 10, showLine: true, falseColour: 'off', curveFor: null, conversionOpen: false,
+      slots: defaultSlots, look: { strength: 1, colour: false, scale: 'pct' }, vectorTargets: 75, folds: {}, select: null, reference: null, zonesOf: null, shelf: true, theme: 'darker', bandDeg: 10, showLine: true, falseColour: 'off', curveFor: null, conversionOpen: false,
       set: (p) => set(p),
     }),
-    { name: 'rowanleaf-session', version: 1, partialize: ({ tool: _t, bypass: _b, set: _s, ...rest }) => rest },
+    { name: 'rowanleaf-session', version: 2, migrate: (old) => old as Session, partialize: ({ tool: _t, bypass: _b, set: _s, select: _m, ...rest }) => rest },
   ),
 );

@@ -83,7 +83,7 @@ function open(s: Session, file: string): { width: number; height: number } {
 const NO_VIEW: View = { w: 1, h: 1, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 };
 
 function read(s: Session, shot: ShotState, box: Box, line: number): { before: Reading; after: Reading } {
-  const r = s.render({ shot, focus: null, view: NO_VIEW, quality: 'final', scopesOver: 'whole', scopes: false, patches: [{ id: 'p', box }], skinLineDeg: line }).readings[0]!;
+  const r = s.render({ shot, focus: null, view: NO_VIEW, quality: 'final', scopes: [], patches: [{ id: 'p', box }], skinLineDeg: line }).readings[0]!;
   if (!r.before || !r.after) throw new Usage(`the box ${box.x},${box.y},${box.w},${box.h} lies outside the picture`);
   return { before: r.before, after: r.after };
 }

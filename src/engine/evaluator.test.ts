@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { newUse } from '../core/graph/plan.defaults';
 import { compile } from '../core/graph/plan';
 import type { CorrectionSpec } from '../core/graph/plan';
+import { ALL_GROUPS, VECTOR_RANGE } from '../core/scopes/reduce';
 import { rng } from '../core/math/rng';
 import { wasmBytes } from '../../testkit/bench';
 import { Evaluator, Stale } from './evaluator';
@@ -32,6 +33,9 @@ class ShuffledPool implements Pool {
     this.solo.setScratch(s);
     this.scratch = s[0]!;
   }
+  add(to: number, from: number, n: number): void {
+    this.solo.add(to, from, n);
+  }
   run(task: TaskName, rows: number, args: readonly number[]): void {
     const cuts = [0, Math.floor(rows * 0.13), Math.floor(rows * 0.5), Math.floor(rows * 0.51), rows];
     for (const i of [2, 0, 3, 1]) this.tasks[task]({ ...this.ctx, thread: 0, scratch: this.scratch }, cuts[i]!, cuts[i + 1]!, args);
@@ -57,7 +61,7 @@ describe('evaluator', () => {
     const [a, b] = [await make('solo'), await make('shuffled')];
     const run = (ev: Evaluator) => {
       const r = ev.run(load(ev), compile([spec(), spec({ id: 'b', tidy: [newUse('f', 'feather', { radiusPx: 40 })], terms: [{ join: 'and', not: true, name: 'k', use: newUse('k', 'key', { satOn: false, lumaOn: false }) }] })], 0, 1));
-      return { out: bytes(ev, r.out), half: bytes(ev, { ...ev.halvePlanes(r.out), w: W, h: H }).slice(0, 2000), scopes: Buffer.from(ev.scopes(r.out, r.steps.get('a')!.matte, 1, 123).buffer).toString('base64') };
+      return { out: bytes(ev, r.out), half: bytes(ev, { ...ev.halvePlanes(r.out), w: W, h: H }).slice(0, 2000), scopes: Buffer.from(ev.scopes(r.out, { matte: r.steps.get('a')!.matte, mode: 1, box: null, bits: ALL_GROUPS, range: VECTOR_RANGE, stride: 1, skinLineDeg: 123 }).slice().buffer).toString('base64') };
     };
     expect(run(a)).toEqual(run(b));
   });

@@ -4,7 +4,8 @@
  */
 import { ops } from '../core/ops/registry.gen';
 import type { BlockStep, Step } from '../core/graph/plan';
-import { SCOPE_SIZE } from '../core/scopes/reduce';
+import { GROUPS, SCOPE_SIZE } from '../core/scopes/reduce';
+import type { Box } from '../core/skin/reading';
 import type { Arena } from './memory';
 import type { Pool } from './pool';
 import { scratchBytes } from './tasks';
@@ -40,6 +41,18 @@ export interface Result {
 /** Thrown between stages when newer work has been asked for. */
 export class Stale extends Error {
   override name = 'Stale';
+}
+
+export interface ScopeQuery {
+  matte: Matte | null;
+  /** 1: where the matte is above one half; 2: the rest. */
+  mode: 1 | 2;
+  /** Part of the planes, in whole pixels; null: all. */
+  box: Box | null;
+  bits: number;
+  range: number;
+  stride: number;
+  skinLineDeg: number;
 }
 
 interface Entry {
@@ -282,23 +295,38 @@ export class Evaluator {
     return { source, out: cur, steps: results };
   }
 
-  /** Scope counts of planes; `matte` limits them to where it is above one half. */
-  scopes(p: Planes, matte: Matte | null, stride: number, skinLineDeg: number): Uint32Array {
-    const pieceCount = this.pool.threads;
-    const key = `scopes|${p.key}|${matte?.key ?? ''}|${stride}|${skinLineDeg}`;
-    const [at] = this.stage(key, [SCOPE_SIZE * 4], (a) => {
-      const pieces = this.arena.alloc(pieceCount * SCOPE_SIZE * 4);
-      try {
-        this.arena.u32(pieces, pieceCount * SCOPE_SIZE).fill(0);
-        this.pool.run('scope', p.h, [p.w, p.r, p.g, p.b, matte?.at ?? 0, stride, skinLineDeg, pieces]);
-        const all = this.arena.u32(pieces, pieceCount * SCOPE_SIZE);
-        const sum = this.arena.u32(a[0]!, SCOPE_SIZE);
-        sum.set(all.subarray(0, SCOPE_SIZE));
-        for (let t = 1; t < pieceCount; t++) for (let i = 0; i < SCOPE_SIZE; i++) sum[i]! += all[t * SCOPE_SIZE + i]!;
-      } finally {
-        this.arena.release(pieces);
-      }
-    });
-    return this.arena.u32(at!, SCOPE_SIZE).slice();
+  /** A plane of bytes or floats that somebody else computes, kept like any stage. */
+  plane(key: string, w: number, h: number, fill: (p: Float32Array) => void): Matte {
+    const [at] = this.stage(key, [w * h * 4], (a) => fill(this.arena.f32(a[0]!, w * h)));
+    return { at: at!, key: this.short(key) };
+  }
+
+  /** The scopes counted last, by what they depend on: their buffers are large and are used again. */
+  private scopeSlots: { key: string; at: number }[] = [];
+  /** Scope counts of planes (layout: core/scopes/reduce.ts), valid until the next call but two. Groups not in `bits` hold anything. */
+  scopes(p: Planes, q: ScopeQuery): Uint32Array<ArrayBufferLike> {
+    const { matte, mode, box, bits, range, stride, skinLineDeg } = q;
+    const key = `${p.key}|${matte?.key ?? ''}|${mode}|${box ? `${box.x},${box.y},${box.w},${box.h}` : ''}|${bits}|${range}|${stride}|${skinLineDeg}`;
+    const hit = this.scopeSlots.findIndex((s) => s.key === key);
+    if (hit >= 0) {
+      const [s] = this.scopeSlots.splice(hit, 1);
+      this.scopeSlots.push(s!);
+      return this.arena.u32(s!.at, SCOPE_SIZE);
+    }
+    this.check();
+    const threads = this.pool.threads;
+    // One piece for each thread, the first of which becomes the sum.
+    const slot = this.scopeSlots.length < 4 ? { key, at: this.arena.alloc(threads * SCOPE_SIZE * 4) } : this.scopeSlots.shift()!;
+    slot.key = key;
+    this.computed.push('scopes');
+    const all = this.arena.u32(slot.at, threads * SCOPE_SIZE);
+    const groups = Object.values(GROUPS).filter((g) => bits & g.bit);
+    for (let t = 0; t < threads; t++) for (const g of groups) all.fill(0, t * SCOPE_SIZE + g.at, t * SCOPE_SIZE + g.at + g.size);
+    const b = box ?? { x: 0, y: 0, w: p.w, h: p.h };
+    this.pool.run('scope', b.h, [p.w, p.r, p.g, p.b, matte?.at ?? 0, matte ? mode : 0, b.x, b.x + b.w, b.y, stride, bits, skinLineDeg, range, slot.at]);
+    for (let t = 1; t < threads; t++)
+      for (const g of groups) this.pool.add(slot.at + g.at * 4, slot.at + (t * SCOPE_SIZE + g.at) * 4, g.size);
+    this.scopeSlots.push(slot);
+    return this.arena.u32(slot.at, SCOPE_SIZE);
   }
 }

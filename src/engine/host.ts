@@ -1,7 +1,7 @@
 /** Answers typed requests with a session: shared memory and helpers where they can be had, plain memory otherwise. */
 import { CannotBring } from '../core/skin/bringToLine';
 import { decodeStill, MediaError } from '../media/decode';
-import type { ErrorReply, InitMessage, ReplyMessage, RequestMessage } from '../protocol/messages';
+import type { ErrorReply, InitMessage, ReplyMessage, RequestMessage, ScopeReply } from '../protocol/messages';
 import { Evaluator, Stale } from './evaluator';
 import { tsKernels, wasmKernels } from './kernels';
 import type { Kernels } from './kernels';
@@ -69,7 +69,11 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: s.has(m.body.pictureId) };
       case 'render': {
         const r = s.render(m.body);
-        return { body: r, transfer: [r.rgba.buffer, ...(r.scopes ? [r.scopes.buffer as ArrayBuffer] : [])] };
+        return { body: r, transfer: [r.rgba.buffer, ...buffersOf(r.scopes)] };
+      }
+      case 'scopes': {
+        const r = s.scopes(m.body);
+        return { body: r, transfer: buffersOf(r) };
       }
       case 'pick':
         return { body: s.pick(m.body.shot, m.body.x, m.body.y) };
@@ -114,6 +118,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
     },
   };
 }
+
+const buffersOf = (list: ScopeReply[] | null): ArrayBuffer[] => (list ?? []).flatMap((x) => x.planes.map((p) => p.counts.buffer));
 
 function toError(e: unknown): ErrorReply {
   const message = (e as Error).message;

@@ -5,6 +5,7 @@
 import { ops } from '../core/ops/registry.gen';
 import { DEG } from '../core/math/angle';
 import { addScopes, SCOPE_SIZE } from '../core/scopes/reduce';
+import type { ScopePlanes } from '../core/scopes/reduce';
 import type { AreaRun } from '../core/op/contract';
 
 export type Kernels = Readonly<Record<string, (...args: number[]) => number | void>>;
@@ -79,10 +80,16 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
     const [R, G, B] = [f(r!, n!), f(g!, n!), f(b!, n!)];
     for (let i = 0; i < n!; i++) px.set([R[i]! * 255, G[i]! * 255, B[i]! * 255, 255], 4 * i);
   };
-  out['scope'] = (r, g, b, m, w, y0, y1, stride, ca, sa, _tan, counts) => {
+  out['addCounts'] = (to, from, n) => {
+    const a = new Uint32Array(memory.buffer, to, n);
+    const b = new Uint32Array(memory.buffer, from, n);
+    for (let i = 0; i < n!; i++) a[i]! += b[i]!;
+  };
+  out['scope'] = (r, g, b, m, mode, w, x0, x1, y0, y1, stride, bits, ca, sa, _tan, range, _cols, counts) => {
     const n = w! * y1!;
     const line = Math.atan2(sa!, ca!) * DEG;
-    addScopes({ r: f(r!, n), g: f(g!, n), b: f(b!, n), m: m ? f(m, n) : null, w: w! }, y0!, y1!, stride!, line, new Uint32Array(memory.buffer, counts!, SCOPE_SIZE));
+    const planes: ScopePlanes = { r: f(r!, n), g: f(g!, n), b: f(b!, n), m: m ? f(m, n) : null, matte: mode as ScopePlanes['matte'], w: w!, x0: x0!, x1: x1! };
+    addScopes(planes, y0!, y1!, stride!, bits!, line, range!, new Uint32Array(memory.buffer, counts!, SCOPE_SIZE));
   };
   return out;
 }

@@ -6,6 +6,8 @@ export interface Pool {
   readonly threads: number;
   /** Runs the task over rows 0..rows-1 in bands and returns when all are done. */
   run(task: TaskName, rows: number, args: readonly number[]): void;
+  /** to[i] += from[i], whole numbers of 32 bits, by addresses. */
+  add(to: number, from: number, n: number): void;
   /** Gives every thread scratch memory of its own. */
   setScratch(perThread: readonly number[]): void;
 }
@@ -16,6 +18,9 @@ export class SoloPool implements Pool {
   constructor(private readonly ctx: Omit<TaskContext, 'scratch' | 'thread'>) {}
   setScratch(s: readonly number[]): void {
     this.scratch = s[0]!;
+  }
+  add(to: number, from: number, n: number): void {
+    this.ctx.kernels['addCounts']!(to, from, n);
   }
   run(task: TaskName, rows: number, args: readonly number[]): void {
     tasks[task]({ ...this.ctx, thread: 0, scratch: this.scratch }, 0, rows, args);
@@ -83,6 +88,9 @@ export class SharedPool implements Pool {
   }
   setScratch(s: readonly number[]): void {
     s.forEach((v, i) => (this.c.scratch[i] = v));
+  }
+  add(to: number, from: number, n: number): void {
+    this.ctx.kernels['addCounts']!(to, from, n);
   }
   run(task: TaskName, rows: number, args: readonly number[]): void {
     if (args.length > CONTROL_ARGS) throw new RangeError(`A correction can hold at most ${Math.floor((CONTROL_ARGS - 10) / 2)} adjustments`);

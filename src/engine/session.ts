@@ -1,10 +1,16 @@
 /** What the engine can be asked for, on one thread's behalf: the worker and the command line both drive this. */
 import { ops } from '../core/ops/registry.gen';
 import { curveOf } from '../core/color/transfer';
+import { greySignal } from '../core/color/encodings';
+import { zoneWeights } from '../core/ops/zones/index';
+import { resolve } from '../core/op/params';
+import { falseColours, falseTable } from '../core/view/falseColour';
+import { selectCode, selectMask, selects } from '../core/scopes/select';
+import type { Corner } from '../core/math/polygon';
 import type { Cube } from '../core/formats/cube';
 import { resolveEncoding } from '../core/color/encodings';
 import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../core/color/ycbcr';
-import { compile, CONVERSION_ID, conversionStep, displayEncoding } from '../core/graph/plan';
+import { compile, CONVERSION_ID, conversionStep, displayEncoding, opById } from '../core/graph/plan';
 import type { CorrectionSpec, Step } from '../core/graph/plan';
 import { newUse } from '../core/graph/plan.defaults';
 import { bringToLine, CannotBring } from '../core/skin/bringToLine';
@@ -17,10 +23,11 @@ import { surroundFigures } from '../core/skin/surround';
 import type { SurroundFigures } from '../core/skin/surround';
 import { encodePlanes } from '../media/encode';
 import type { DecodedPicture } from '../media/decode';
-import type { Distributions, LutReply, PatchReadings, PickReply, RenderReply, RenderRequest, SampleArea, ShotState, SolveReply, SolveRequest, View } from '../protocol/messages';
+import type { Distributions, LutReply, PatchReadings, PickReply, RenderReply, RenderRequest, Requests, SampleArea, ScopeReply, ShotState, SolveReply, SolveRequest, View } from '../protocol/messages';
 import type { Evaluator } from './evaluator';
 import type { Matte, Planes, Result } from './evaluator';
 import { bakeLut } from './lut';
+import { readScopes } from './scopes';
 import { compareModes, viewModes } from './viewBand';
 
 /** A draft is computed at the resolution of the view that asks for it, and never at more pixels than this. */
@@ -130,9 +137,9 @@ export class Session {
   private rgb(p: Planes): { r: Float32Array; g: Float32Array; b: Float32Array } {
     return { r: this.f32(p, p.r), g: this.f32(p, p.g), b: this.f32(p, p.b) };
   }
-  private read(p: Planes, box: Box, line: number): Reading | null {
+  private read(p: Planes, box: Box, line: number, points?: readonly Corner[]): Reading | null {
     const { r, g, b } = this.rgb(p);
-    return readPatch(r, g, b, p.w, box, line);
+    return readPatch(r, g, b, p.w, box, line, points);
   }
 
   render(q: RenderRequest): RenderReply {
@@ -143,16 +150,18 @@ export class Session {
     const result = this.ev.run(planes, this.steps(q.shot, scale), focus === undefined ? {} : { focus });
     const step = q.focus ? result.steps.get(q.focus) : undefined;
     const base = this.base(q.shot, planes);
-    const rgba = this.view({ out: result.out, source: base }, step?.matte ?? null, step?.input ?? base, q.view, scale);
-    const scopes = !q.scopes ? null : this.ev.scopes(result.out, q.scopesOver === 'region' ? (step?.matte ?? null) : null, q.quality === 'draft' ? 2 : 1, q.skinLineDeg);
-    const readings: PatchReadings[] = q.patches.map(({ id, box }) => {
+    const shown = q.view.falseColour === 'zones' ? this.beforeZones(q, planes, scale) ?? result.out : result.out;
+    const rgba = this.view({ out: shown, source: base }, step?.matte ?? null, step?.input ?? base, q.view, scale, q);
+    const read = q.scopes.length === 0 ? null : readScopes(this.ev, { after: result.out, before: base, matte: step?.matte ?? null, scale, stride: q.quality === 'draft' ? 2 : 1, skinLineDeg: q.skinLineDeg }, q.scopes);
+    const readings: PatchReadings[] = q.patches.map(({ id, box, points }) => {
       const b: Box = { x: box.x * scale, y: box.y * scale, w: box.w * scale, h: box.h * scale };
-      const before = this.read(base, b, q.skinLineDeg);
-      return { id, before, after: result.out === base ? before : this.read(result.out, b, q.skinLineDeg) };
+      const corners = points?.map(([x, y]) => [x * scale, y * scale] as const);
+      const before = this.read(base, b, q.skinLineDeg, corners);
+      return { id, before, after: result.out === base ? before : this.read(result.out, b, q.skinLineDeg, corners) };
     });
     const ms = performance.now() - t0;
     this.pace(q.quality, ms);
-    return { rgba, w: q.view.w, h: q.view.h, quality: q.quality, scopes, readings, ms, computed: this.ev.computed };
+    return { rgba, w: q.view.w, h: q.view.h, quality: q.quality, scopes: read?.replies ?? null, clipped: read?.clipped ?? null, contrast: read?.contrast ?? null, readings, ms, computed: this.ev.computed };
   }
 
   /** Drafts get smaller while they are slow. A final ends the drag: the next one begins sharp again. */
@@ -169,14 +178,44 @@ export class Session {
     else if (typical < DRAFT_MS / 2.5 && this.draftStep > 0) this.draftStep--;
   }
 
-  private view(result: Pick<Result, 'out' | 'source'>, matte: Matte | null, input: Planes, v: View, planeScale: number): Uint8ClampedArray<ArrayBuffer> {
+  /** What a correction's tonal zones are given: the picture that their false colours are about. */
+  private beforeZones(q: RenderRequest, planes: Planes, scale: number): Planes | null {
+    const z = q.view.zonesOf;
+    const n = q.shot.corrections.findIndex((c) => c.id === z?.correction);
+    const k = q.shot.corrections[n]?.adjustments.findIndex((u) => u.id === z?.use) ?? -1;
+    if (k < 0) return null;
+    const corrections = q.shot.corrections.slice(0, n + 1).map((c, i) => (i === n ? { ...c, mixPct: 100, terms: [], adjustments: c.adjustments.slice(0, k) } : c));
+    return this.ev.run(planes, this.steps({ ...q.shot, corrections }, scale)).out;
+  }
+
+  /** Other scopes of a shot: the ghosts behind those of the open one. */
+  scopes(q: Requests['scopes']['in']): ScopeReply[] {
+    this.ev.begin();
+    const { planes, scale } = this.level(q.shot.pictureId, DRAFT_PIXELS);
+    const result = this.ev.run(planes, this.steps(q.shot, scale), q.focus === null ? {} : { focus: q.focus });
+    const matte = (q.focus && result.steps.get(q.focus)?.matte) || null;
+    return readScopes(this.ev, { after: result.out, before: this.base(q.shot, planes), matte, scale, stride: 1, skinLineDeg: q.skinLineDeg }, q.scopes).replies;
+  }
+
+  private table4(v: View, shot: ShotState): Float32Array | null {
+    const kind = v.falseColour ?? 'off';
+    if (kind === 'off' || kind === 'clipped') return null;
+    const scene = shot.conversion?.on && typeof shot.encoding !== 'object' ? resolveEncoding(shot.encoding).referred === 'scene' : typeof shot.encoding === 'object' && 'log' in shot.encoding && shot.conversion?.on;
+    const greyPct = scene ? Number(shot.conversion!.params['greyPct'] ?? opById('convert').params['greyPct']!.default) : 100 * greySignal(displayEncoding(shot));
+    const use = shot.corrections.find((c) => c.id === v.zonesOf?.correction)?.adjustments.find((u) => u.id === v.zonesOf?.use);
+    const p = use ? (resolve(opById('zones').params, use.params, shot.frame) as Record<string, number>) : null;
+    const zoneAt = p ? (y: number): readonly number[] => zoneWeights(y, [p['border1Pct']! / 100, p['border2Pct']! / 100, p['border3Pct']! / 100, p['border4Pct']! / 100], p['softPct']! / 100) : null;
+    return falseTable(kind, { greyPct, zoneAt });
+  }
+
+  private view(result: Pick<Result, 'out' | 'source'>, matte: Matte | null, input: Planes, v: View, planeScale: number, q?: Pick<RenderRequest, 'shot' | 'skinLineDeg'>): Uint8ClampedArray<ArrayBuffer> {
     let { out, source } = result;
     let scale = v.scale / planeScale;
     let offX = v.offX * planeScale;
     let offY = v.offY * planeScale;
     let wipe = v.wipeX * planeScale;
     // Halving before sampling, so that no pixel is skipped. A change map is not averaged: one changed pixel must show.
-    while (scale <= 0.5 && v.mode !== 'change') {
+    while (scale <= 0.5 && v.mode !== 'change' && v.falseColour !== 'clipped') {
       const same = out === source;
       if (matte) matte = this.ev.halveMatte(matte, source.w, source.h);
       source = this.ev.halvePlanes(source);
@@ -189,15 +228,26 @@ export class Session {
     }
     this.ev.ensureScratch(v.w, v.h);
     const at = this.ev.arena.alloc(v.w * v.h * 4);
+    const table = q ? this.table4(v, q.shot) : null;
+    const select = v.select ?? null;
+    const mask = select ? selectMask(select) : null;
+    const tableAt = table ? this.ev.arena.alloc(table.byteLength) : 0;
+    const maskAt = mask ? this.ev.arena.alloc(mask.byteLength) : 0;
+    if (table) this.ev.arena.f32(tableAt, table.length).set(table);
+    if (mask) this.ev.arena.u8(maskAt, mask.length).set(mask);
+    const band = select?.kind === 'band' ? select : null;
     try {
       this.ev.pool.run('view', v.h, [
         v.w, v.h, at, viewModes.indexOf(v.mode), compareModes.indexOf(v.compare), wipe, source.w, source.h, scale, offX, offY, scale >= 2 ? 1 : 0,
         out.r, out.g, out.b, source.r, source.g, source.b, matte?.at ?? 0, input.r, input.g, input.b,
+        falseColours.indexOf(v.falseColour ?? 'off'), tableAt, selectCode(select), maskAt, band?.lo ?? 0, band?.hi ?? 0, select?.when === 'before' ? 1 : 0, q?.skinLineDeg ?? 0,
       ]);
       // A slice of the same kind is copied at once; from another kind it would go number by number.
       return new Uint8ClampedArray(this.ev.arena.memory.buffer, at, v.w * v.h * 4).slice() as Uint8ClampedArray<ArrayBuffer>;
     } finally {
       this.ev.arena.release(at);
+      if (tableAt) this.ev.arena.release(tableAt);
+      if (maskAt) this.ev.arena.release(maskAt);
     }
   }
 
@@ -249,7 +299,14 @@ export class Session {
     const p = correction === null ? this.base(shot, res.source) : this.inputOf(res, correction);
     const { r, g, b } = this.rgb(p);
     const seen = new Set<number>();
-    if ('box' in area) {
+    if ('select' in area) {
+      const code = selectCode(area.select);
+      const mask = selectMask(area.select) ?? new Uint8Array(0);
+      const [lo, hi] = area.select.kind === 'band' ? [area.select.lo, area.select.hi] : [0, 0];
+      // Every fourth pixel of every second row: a mark in a scope means thousands.
+      for (let y = 0; y < p.h; y += 2) for (let x = y % 4; x < p.w; x += 4) if (selects(code, mask, lo, hi, area.skinLineDeg, r[y * p.w + x]!, g[y * p.w + x]!, b[y * p.w + x]!)) seen.add(y * p.w + x);
+      if (seen.size < 8) throw new RangeError('Almost no pixel of the picture lies in what is marked: mark more of the trace');
+    } else if ('box' in area) {
       const box = clipBox(area.box, p.w, p.h);
       if (box) for (let y = box.y; y < box.y + box.h; y++) for (let x = box.x; x < box.x + box.w; x++) seen.add(y * p.w + x);
     } else {

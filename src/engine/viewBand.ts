@@ -1,4 +1,6 @@
 /** Planes to the pixels of the view: sampling, view modes, wipe and side by side. Row by row, each plane sampled by a kernel. */
+import { selects, MASK_CELLS } from '../core/scopes/select';
+import { clipColours, falseColours, falseIndex, FALSE_CELLS } from '../core/view/falseColour';
 import type { Task } from './tasks';
 
 export const viewModes = ['picture', 'cutout', 'matte', 'tint', 'change'] as const;
@@ -6,6 +8,7 @@ export type ViewMode = (typeof viewModes)[number];
 export const compareModes = ['off', 'wipe', 'side'] as const;
 export type CompareMode = (typeof compareModes)[number];
 
+const NO_MASK = new Uint8Array(0);
 /** Surround of a cut-out: neutral, about 18 % grey; and of the picture on the stage. */
 const GREY = 0.435;
 const STAGE = 0x6e / 255;
@@ -23,7 +26,8 @@ export const VIEW_ROWS = 13;
 
 /**
  * [viewW, viewH, rgba, mode, compare, wipeAt, srcW, srcH, scale, offX, offY, nearest,
- *  outR, outG, outB, beforeR, beforeG, beforeB, matte or 0, inputR, inputG, inputB]
+ *  outR, outG, outB, beforeR, beforeG, beforeB, matte or 0, inputR, inputG, inputB,
+ *  falseColour, table, selectCode, mask, lo, hi, selectBefore, skinLineDeg]
  * A view pixel (x, y) looks at source position ((x + 0.5) / scale + offX, (y + 0.5) / scale + offY), in pixels of the planes. Change
  * compares out with the input of the correction.
  */
@@ -65,6 +69,12 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
   const c1 = inside.lastIndexOf(1) + 1;
   const piece = straight && !side && c0 >= 0 && left[c1 - 1]! - left[c0]! === 4 * (c1 - 1 - c0);
   const wantAfter = showBefore < vw;
+  const kind = falseColours[a[22]!]!;
+  const table = kind === 'off' || kind === 'clipped' ? null : new Float32Array(ctx.memory.buffer, a[23]!, 4 * FALSE_CELLS);
+  const code = a[24]!;
+  const mask = code === 1 || code === 2 ? new Uint8Array(ctx.memory.buffer, a[25]!, MASK_CELLS * MASK_CELLS) : NO_MASK;
+  const [lo, hi, selectBefore, line] = [a[26]!, a[27]!, a[28]!, a[29]!];
+  const clip = Object.fromEntries(Object.entries(clipColours).map(([k, c]) => [k, c.map((v) => v / 255)])) as Record<keyof typeof clipColours, number[]>;
 
   for (let y = y0; y < y1; y++) {
     const sy = (y + 0.5) / scale + offY;
@@ -92,6 +102,32 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
       for (let x = 0; x < vw; x++) {
         const d = Math.max(Math.abs(R[x]! - rows[3]![x]!), Math.abs(G[x]! - rows[4]![x]!), Math.abs(B[x]! - rows[5]![x]!));
         R[x] = G[x] = B[x] = changeGrey(d * 65535);
+      }
+    } else if (mode === 0 && kind !== 'off' && wantAfter)
+      for (let x = 0; x < vw; x++) {
+        const [r, g, b] = [R[x]!, G[x]!, B[x]!];
+        const grey = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+        if (kind === 'clipped') {
+          const low = r <= 0 || g <= 0 || b <= 0;
+          const high = r >= 1 || g >= 1 || b >= 1;
+          const c = low ? (high ? clip.both : clip.low) : high ? clip.high : null;
+          R[x] = c ? c[0]! : 0.8 * grey;
+          G[x] = c ? c[1]! : 0.8 * grey;
+          B[x] = c ? c[2]! : 0.8 * grey;
+          continue;
+        }
+        const i = 4 * falseIndex(kind, r, g, b, line);
+        const on = i >= 0 && table![i + 3]! > 0;
+        R[x] = on ? table![i]! : grey;
+        G[x] = on ? table![i + 1]! : grey;
+        B[x] = on ? table![i + 2]! : grey;
+      }
+    else if (mode === 0 && code && wantAfter) {
+      const from = selectBefore ? [rows[3]!, rows[4]!, rows[5]!] : [R, G, B];
+      if (selectBefore) before.forEach((p, c) => sample(p, 3 + c));
+      for (let x = 0; x < vw; x++) {
+        if (selects(code, mask, lo, hi, line, from[0]![x]!, from[1]![x]!, from[2]![x]!)) continue;
+        R[x] = G[x] = B[x] = 0.04 + 0.2 * (0.2126 * R[x]! + 0.7152 * G[x]! + 0.0722 * B[x]!);
       }
     } else if (mode === 1 && matte)
       for (let x = 0; x < vw; x++) {

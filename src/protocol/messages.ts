@@ -7,6 +7,10 @@ import type { BringToLine, KeepChroma, PushKind } from '../core/skin/bringToLine
 import type { Box, Reading } from '../core/skin/reading';
 import type { SurroundFigures } from '../core/skin/surround';
 import type { EncodingRef } from '../core/color/encodings';
+import type { ScopeKind } from '../core/scopes/reduce';
+import type { ScopeSelect } from '../core/scopes/select';
+import type { ColourContrast } from '../core/scopes/contrast';
+import type { FalseColour } from '../core/view/falseColour';
 
 export type ViewMode = 'picture' | 'cutout' | 'matte' | 'tint' | 'change';
 export type CompareMode = 'off' | 'wipe' | 'side';
@@ -32,10 +36,36 @@ export interface View {
   compare: CompareMode;
   /** Picture x of the wipe's edge. */
   wipeX: number;
+  falseColour?: FalseColour;
+  /** What is marked in a scope: the rest of the picture is shown dim. */
+  select?: (ScopeSelect & { when: 'after' | 'before' }) | null;
+  /** For the false colours of tonal zones: the operation that has them. */
+  zonesOf?: { correction: string; use: string } | null;
+}
+/** What a scope looks at. */
+export type ScopeOver = 'whole' | 'region' | 'outside' | PatchSpec;
+export interface ScopeRequest {
+  kind: ScopeKind;
+  over: ScopeOver;
+  when: 'after' | 'before';
+  /** Of the vectorscope, 1 to 8. */
+  zoom: number;
+  /** Cells wanted, which are pixels of the screen: the reply never has more. */
+  px: readonly [number, number];
+}
+export interface ScopeReply {
+  /** One for each group of its kind (core/scopes/reduce.ts), row 0 at the top. A histogram has one row. */
+  planes: { w: number; h: number; counts: Uint32Array<ArrayBuffer> }[];
+}
+export interface Clipped {
+  low: number;
+  high: number;
+  pixels: number;
 }
 export interface PatchSpec {
   id: string;
   box: Box;
+  points?: readonly (readonly [number, number])[];
 }
 export interface PatchReadings {
   id: string;
@@ -47,9 +77,8 @@ export interface RenderRequest {
   focus: string | null;
   view: View;
   quality: 'draft' | 'final';
-  scopesOver: 'whole' | 'region';
-  /** Whether scopes are wanted: a drag asks for them a dozen times a second. */
-  scopes: boolean;
+  /** Empty: none now. A drag asks for them a dozen times a second. */
+  scopes: readonly ScopeRequest[];
   patches: PatchSpec[];
   skinLineDeg: number;
 }
@@ -58,7 +87,11 @@ export interface RenderReply {
   w: number;
   h: number;
   quality: 'draft' | 'final';
-  scopes: Uint32Array | null;
+  /** In the order asked for; null when none was. */
+  scopes: ScopeReply[] | null;
+  /** Of the corrected whole picture, with the scopes. */
+  clipped: Clipped | null;
+  contrast: ColourContrast | null;
   readings: PatchReadings[];
   ms: number;
   /** Stages computed rather than found. */
@@ -76,7 +109,7 @@ export interface SolveRequest {
 }
 export type SolveReply = BringToLine & { adjustments: CorrectionSpec['adjustments'] };
 /** Picture points (centre of a stroke) and the brush radius, or a box. */
-export type SampleArea = { points: { x: number; y: number }[]; radiusPx: number } | { box: Box };
+export type SampleArea = { points: { x: number; y: number }[]; radiusPx: number } | { box: Box } | { select: ScopeSelect; skinLineDeg: number };
 
 export interface Distributions {
   /** Shares of the largest bin, 0..1: hue 0..360 degrees in 2-degree bins, chroma 0..100 %, luma 0..100 % in 1 % bins. */
@@ -115,6 +148,7 @@ export interface Requests {
   table: { in: { id: string; cube: Cube }; out: boolean };
   has: { in: { pictureId: string }; out: boolean };
   render: { in: RenderRequest; out: RenderReply };
+  scopes: { in: { shot: ShotState; focus: string | null; scopes: readonly ScopeRequest[]; skinLineDeg: number }; out: ScopeReply[] };
   pick: { in: { shot: ShotState; x: number; y: number }; out: PickReply | null };
   distributions: { in: { shot: ShotState; correction: string }; out: Distributions };
   fitKey: { in: { shot: ShotState; correction: string; area: SampleArea }; out: KeyFit };

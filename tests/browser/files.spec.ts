@@ -10,13 +10,13 @@ const file = (name: string, buffer: Buffer, mimeType = 'image/png') => ({ name, 
 test('own pictures come in by button and by dropping; bad ones are named and disturb nothing', async ({ page }) => {
   const faults = watch(page);
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(3, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
   await page.locator('input[type=file]').first().setInputFiles([
     file('empty.png', Buffer.alloc(0)), file('text.png', Buffer.from('no picture')), file('cut.png', png16.subarray(0, png16.length - 200)), file('own face.png', png16),
   ]);
   for (const [name, why] of [['empty.png', 'the file is empty'], ['text.png', 'not a picture that can be opened'], ['cut.png', 'damaged or cut off']]) await expect(page.getByRole('alert').filter({ hasText: name! })).toContainText(why!);
   await expect(page.locator('[data-shot="own face"]')).toContainText('64 × 48, 16 bit PNG');
-  await expect(page.locator('[data-shot]')).toHaveCount(4);
+  await expect(page.locator('[data-shot]')).toHaveCount(7);
 
   await page.evaluate(async () => {
     const c = new OffscreenCanvas(40, 30);
@@ -31,15 +31,15 @@ test('own pictures come in by button and by dropping; bad ones are named and dis
   await page.getByRole('link', { name: 'Shots' }).click();
   await expect(page.locator('[data-shot="dropped"]')).toContainText('8 bit JPEG');
   await page.reload();
-  await expect(page.locator('[data-shot]')).toHaveCount(5);
+  await expect(page.locator('[data-shot]')).toHaveCount(8);
   expect(faults).toEqual([]);
 });
 
 test('a project whose picture is not here says so, and takes it back when it is imported', async ({ page, context }) => {
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(3, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
   await page.locator('input[type=file]').first().setInputFiles([file('face.png', png16), file('other.png', Buffer.from(encode({ width: 2, height: 2, channels: 3, data: new Uint8Array(12) })))]);
-  await expect(page.locator('[data-shot]')).toHaveCount(5);
+  await expect(page.locator('[data-shot]')).toHaveCount(8);
   await page.goto('/hand-off');
   const [d] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the project' }).click()]);
   await page.getByLabel('Pictures in the project file').selectOption('in');
@@ -48,7 +48,7 @@ test('a project whose picture is not here says so, and takes it back when it is 
   const project = file('p.rowanleaf.json', readFileSync(await d.path()), 'application/json');
   const fresh = await (await context.browser()!.newContext()).newPage();
   await fresh.goto('/shots');
-  await expect(fresh.locator('[data-shot]')).toHaveCount(3, { timeout: 30_000 });
+  await expect(fresh.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
   await fresh.locator('input[type=file]').nth(1).setInputFiles([file('broken.json', Buffer.from('{'), 'application/json')]);
   await expect(fresh.getByRole('alert').filter({ hasText: 'broken.json' })).toContainText('not JSON');
   await fresh.locator('input[type=file]').nth(1).setInputFiles([project]);
@@ -56,11 +56,11 @@ test('a project whose picture is not here says so, and takes it back when it is 
   await expect(fresh.locator('[data-shot="face"]')).toContainText('relink it');
   await fresh.locator('input[type=file]').first().setInputFiles([file('renamed.png', png16)]);
   await expect(fresh.getByText('renamed.png is linked again.')).toBeVisible();
-  await expect(fresh.locator('[data-shot]')).toHaveCount(5);
+  await expect(fresh.locator('[data-shot]')).toHaveCount(8);
   // With the pictures inside nothing is missing, on a browser that has never seen them.
   const third = await (await context.browser()!.newContext()).newPage();
   await third.goto('/shots');
-  await expect(third.locator('[data-shot]')).toHaveCount(3, { timeout: 30_000 });
+  await expect(third.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
   await third.locator('input[type=file]').nth(1).setInputFiles([inside]);
   await expect(third.locator('[data-shot="face"]')).toContainText('16 bit PNG');
   await expect(third.getByText('inside.rowanleaf.json is open.')).toBeVisible();

@@ -8,6 +8,7 @@ import { kelvinToMired, miredToKelvin } from '../../core/color/locus';
 import { zoneNames } from '../../core/ops/zones/params';
 import { opById } from '../../core/graph/plan';
 import type { OpUse } from '../../core/graph/plan';
+import { resolve } from '../../core/op/params';
 import type { NumSpec, ParamSpec, StoredValue } from '../../core/op/params';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Line, Select, Switch, ToggleButton } from '../../ui/controls';
@@ -20,6 +21,7 @@ import { copyAdjustment, gesture, moveAdjustment, pasteAdjustment, removeUse, re
 import { importTable, openCdl, saveCdl, tablesOf } from '../tables';
 import { useDoc, useSession } from '../store';
 import { MenuBox } from '../../ui/MenuBox';
+import { sayUse } from './sentence';
 import { useDistributions } from './useDistributions';
 import { valuesOf } from '../values';
 
@@ -31,7 +33,8 @@ const Part = styled.section`
   header { display: flex; align-items: center; gap: 6px; height: 30px; font-weight: 600; outline: none; }
   header:focus-visible { box-shadow: inset 0 0 0 2px var(--bright); }
   header .grip { color: var(--dim); margin-left: -10px; cursor: grab; touch-action: none; display: flex; } header .grip svg { width: 13px; height: 15px; }
-  header span.name { flex: 1; min-width: 0; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+  header button.name { flex: 1; min-width: 0; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; border: none; background: none; padding: 0; text-align: left; font-weight: 600; height: 26px; }
+  header em { font-style: normal; font-weight: 400; color: var(--dim); font-size: 12px; margin-left: 8px; }
   header input { flex: 1; min-width: 0; height: 22px; background: var(--well); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
   .tabs { display: flex; margin: 0 -6px 2px; > * { padding: 0 6px; } }
 `;
@@ -119,7 +122,7 @@ function Curves({ corr, use, shot, put }: AdjustProps & { put: Put }) {
 function Zones({ corr, use, shot, put }: AdjustProps & { put: Put }) {
   const d = useDistributions(shot, corr.id);
   const [zone, setZone] = useState<(typeof zoneNames)[number]>('middle');
-  const { falseColour, set } = useSession();
+  const { falseColour, zonesOf, set } = useSession();
   const v = valuesOf(use, 0);
   const spec = (n: string) => opById('zones').params[n]! as NumSpec;
   return (
@@ -130,7 +133,7 @@ function Zones({ corr, use, shot, put }: AdjustProps & { put: Put }) {
       </One>
       {(['Level', 'Sat', 'Cb', 'Cr'] as const).map((n) => <ParamSlider key={zone + n} spec={spec(`${zone}${n}`)} value={v[`${zone}${n}`]!} onChange={(x) => put({ [`${zone}${n}`]: x })} {...gesture('Change a zone')} />)}
       <ParamSlider spec={spec('softPct')} value={v['softPct']!} onChange={(x) => put({ softPct: x })} {...gesture('Change softness')} />
-      <Line><ToggleButton isSelected={falseColour === 'zones'} onChange={(x) => set({ falseColour: x ? 'zones' : 'off' })} tip="Shows in the picture which zone every pixel is in">Show on the picture</ToggleButton></Line>
+      <Line><ToggleButton isSelected={falseColour === 'zones' && zonesOf?.use === use.id} onChange={(x) => set({ falseColour: x ? 'zones' : 'off', zonesOf: x ? { correction: corr.id, use: use.id } : null, ...(x ? { mode: 'picture' as const } : {}) })} tip="Shows in the picture which zone every pixel is in">Show on the picture</ToggleButton></Line>
     </>
   );
 }
@@ -213,7 +216,7 @@ function Body({ corr, use, shot }: AdjustProps) {
   }
 }
 
-const Head = memo(function Head({ corr, use, title, on, index, last, grip }: { corr: string; use: string; title: string; on: boolean; index: number; last: boolean; grip: (el: Element | null) => void }) {
+const Head = memo(function Head({ corr, use, title, said, on, index, last, open, grip }: { corr: string; use: string; title: string; said: string; on: boolean; index: number; last: boolean; open: boolean; grip: (el: Element | null) => void }) {
   const [naming, setNaming] = useState(false);
   const held = useClipboard((s) => s.adjustment);
   const rename = (n: string): void => {
@@ -238,7 +241,7 @@ const Head = memo(function Head({ corr, use, title, on, index, last, grip }: { c
       {naming ? (
         <input autoFocus aria-label="Name of the adjustment" defaultValue={title} maxLength={80} onBlur={(e) => rename(e.target.value)} onKeyDown={(e) => { e.stopPropagation(); if (e.key === 'Enter') rename(e.currentTarget.value); if (e.key === 'Escape') setNaming(false); }} />
       ) : (
-        <span className="name" onDoubleClick={() => setNaming(true)}>{title}</span>
+        <button type="button" className="name" aria-expanded={open} onClick={() => fold(use, open)} title={open ? 'Folds its controls away' : 'Shows its controls'}>{title}{!open && said ? <em>{said}</em> : null}</button>
       )}
       <Switch aria-label={`${title} on or off`} isSelected={on} onChange={(x) => setUseOn(corr, use, x)} />
       <MenuTrigger>
@@ -259,13 +262,23 @@ const Head = memo(function Head({ corr, use, title, on, index, last, grip }: { c
   );
 });
 
+const fold = (use: string, open: boolean): void => {
+  const s = useSession.getState();
+  s.set({ folds: { ...Object.fromEntries(Object.entries(s.folds).slice(-200)), [use]: open } });
+};
+
 export function Adjustment({ corr, use, shot, index, last }: AdjustProps & { index: number; last: boolean }) {
   const { ref, handleRef } = useSortable({ id: use.id, index });
-  const title = use.name ?? opById(use.op).title;
+  const folded = useSession((s) => s.folds[use.id]);
+  const op = opById(use.op);
+  const title = use.name ?? op.title;
+  const idle = op.kind === 'pixel' && op.isNoOp(resolve(op.params, use.params));
+  // Of a long list what does nothing yet is folded, until somebody opens it.
+  const open = !(folded ?? (corr.adjustments.length > 4 && idle));
   return (
     <Part ref={ref} aria-label={title}>
-      <Head corr={corr.id} use={use.id} title={title} on={use.on} index={index} last={last} grip={handleRef} />
-      <Body corr={corr} use={use} shot={shot} />
+      <Head corr={corr.id} use={use.id} title={title} said={idle ? '' : (sayUse(use) ?? 'set')} on={use.on} index={index} last={last} open={open} grip={handleRef} />
+      {open && <Body corr={corr} use={use} shot={shot} />}
     </Part>
   );
 }

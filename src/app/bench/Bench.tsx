@@ -4,9 +4,10 @@ import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panel
 import { useNavigate, useParams } from 'react-router';
 import styled from 'styled-components';
 import { mediaOf, shotsOf } from '../../document/records';
-import { Button, ToggleButton } from '../../ui/controls';
+import { Button, Select, ToggleButton } from '../../ui/controls';
+import type { FalseColour } from '../../core/view/falseColour';
 import { chosenCorrection } from '../actions';
-import { useLive } from '../live';
+import { nothing, useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import { Rail } from './Rail';
 import { RegionSentence } from './RegionSentence';
@@ -52,8 +53,8 @@ export default function Bench() {
   useEffect(() => {
     if (!shot) return;
     if (last !== shot.id) {
-      set({ shot: shot.id, zoom: null, tool: 'none', patch: null, term: null, bypass: false });
-      useLive.setState({ scopes: null, readings: {}, pick: null });
+      set({ shot: shot.id, zoom: null, tool: 'none', patch: null, term: null, bypass: false, select: null });
+      useLive.setState(nothing);
     }
     if (name !== shot.id) void go(`/bench/${shot.id}`, { replace: true });
   }, [shot, last, name, set, go]);
@@ -84,17 +85,25 @@ export default function Bench() {
         </Middle>
       </Panel>
       <Handle aria-label="Width of the scopes" />
-      <Panel id="scopes" defaultSize="298px" minSize="220px" maxSize="600px" groupResizeBehavior="preserve-pixel-size"><Scopes pictureWidth={media.width} /></Panel>
+      <Panel id="scopes" defaultSize="298px" minSize="220px" maxSize="600px" groupResizeBehavior="preserve-pixel-size"><Scopes shot={shot} pictureWidth={media.width} /></Panel>
     </Group>
   );
 }
 
 /** Of its own, so that it is not drawn again with every step of a drag. */
 const ViewBar = memo(function ViewBar({ width, height }: { width: number; height: number }) {
-  const { mode, compare, zoom, shelf, set } = useSession();
+  const { mode, compare, zoom, shelf, falseColour, set } = useSession();
   return (
     <Bar role="toolbar" aria-label="View">
       {MODES.map(([id, label, tip]) => <ToggleButton key={id} isSelected={mode === id} onChange={() => set({ mode: id })} tip={tip}>{label}</ToggleButton>)}
+      <Select aria-label="False colours" title="False colours: levels, degrees off the skin line, chroma (V goes through them)" value={falseColour} onChange={(e) => set({ falseColour: e.target.value as FalseColour, mode: 'picture', ...(e.target.value === 'off' ? {} : { select: null }) })} style={{ maxWidth: 112 }}>
+        <option value="off">true colours</option>
+        <option value="levels">levels</option>
+        <option value="offLine">off-line angle</option>
+        <option value="chroma">chroma</option>
+        <option value="clipped">clipped</option>
+        {falseColour === 'zones' && <option value="zones">tonal zones</option>}
+      </Select>
       <span className="gap" />
       {mode === 'change' && <span className="said">black 0 {'\u00b7'} dark 1 {'\u00b7'} mid 128 {'\u00b7'} white 65535 codes</span>}
       <ToggleButton isSelected={compare === 'wipe'} onChange={(x) => set({ compare: x ? 'wipe' : 'off' })} tip="Before on the left of the line, after on the right (W)">Wipe</ToggleButton>

@@ -12,7 +12,9 @@ import { useLive } from '../live';
 import { guard } from '../notices';
 import { useDoc, useSession } from '../store';
 import { placing, zoomAbout } from './geometry';
+import { Legend } from './Legend';
 import { Overlay } from './Overlay';
+import { patchSpec, scopeRequests, useScopePx } from './scopeSlots';
 import { useRender } from './useRender';
 
 const Area = styled.div`
@@ -45,7 +47,8 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const [size, setSize] = useState({ w: 0, h: 0, k: 1 });
   const records = useDoc((s) => s.records);
   const dragging = useDoc((s) => s.mark !== null);
-  const { tool, mode, compare, wipe, zoom, bypass, scopesOver, set } = useSession();
+  const { tool, mode, compare, wipe, zoom, bypass, slots, select, falseColour, zonesOf, set } = useSession();
+  const px = useScopePx((s) => s.px);
   const [stroke, setStroke] = useState<Point[] | null>(null);
   const [cross, setCross] = useState<Point | null>(null);
   /** Asked for once an entry or change of size: asking while the page is dirty forces a layout. */
@@ -68,12 +71,13 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const patches = useMemo(() => patchesOf(records, shot.id), [records, shot.id]);
   const state = useMemo(() => shotState(records, shot, bypass), [records, shot, bypass]);
   const corrId = corr?.id ?? null;
-  const request = useMemo((): Omit<RenderRequest, 'quality' | 'scopes'> | null => {
+  const scopes = useMemo(() => scopeRequests(slots, px, patches), [slots, px, patches]);
+  const request = useMemo((): Omit<RenderRequest, 'quality'> | null => {
     if (size.w === 0) return null;
-    const view: View = { w: Math.round(size.w * size.k), h: Math.round(size.h * size.k), scale: place.scale * size.k, offX: place.offX, offY: place.offY, mode, compare, wipeX: wipe * media.width };
-    return { shot: state, focus: corrId, view, scopesOver, patches: patches.map(({ id, box }) => ({ id, box })), skinLineDeg: line };
-  }, [state, corrId, size, place.scale, place.offX, place.offY, mode, compare, wipe, media.width, scopesOver, patches, line]);
-  useRender(canvas, request, dragging);
+    const view: View = { w: Math.round(size.w * size.k), h: Math.round(size.h * size.k), scale: place.scale * size.k, offX: place.offX, offY: place.offY, mode, compare, wipeX: wipe * media.width, falseColour, select: select ? { ...select.what, when: select.when } : null, zonesOf };
+    return { shot: state, focus: corrId, view, scopes: scopes.list, patches: patches.map(patchSpec), skinLineDeg: line };
+  }, [state, corrId, size, place.scale, place.offX, place.offY, mode, compare, wipe, media.width, scopes, falseColour, select, zonesOf, patches, line]);
+  useRender(canvas, request, scopes.keys, dragging);
 
   const toPicture = (e: { clientX: number; clientY: number }): Point => {
     const r = rect.current ?? (rect.current = area.current!.getBoundingClientRect());
@@ -251,6 +255,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
           onKeyDown={(e) => { const dir = { ArrowLeft: -1, ArrowRight: 1 }[e.key]; if (dir) { e.preventDefault(); e.stopPropagation(); set({ wipe: Math.min(1, Math.max(0, wipe + dir * (e.shiftKey ? 0.1 : 0.01))) }); } }}
         />
       )}
+      {mode === 'picture' && <Legend kind={falseColour} shot={shot} />}
       {tool !== 'none' && <Hint role="status">{hints[tool]}</Hint>}
       {tool === 'none' && bypass && <Hint>All corrections are off while you compare</Hint>}
     </Area>

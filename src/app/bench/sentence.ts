@@ -35,6 +35,16 @@ export function sentence(c: CorrectionRecord): Piece[] {
   return s;
 }
 
+/** The same for a list: values only, where they fit. */
+export function sayUse(u: OpUse): string | null {
+  const v = valuesOf(u, 0);
+  if (u.op === 'exposure') return `${formatNumber(v['stops']!, 2, true)} stops`;
+  if (u.op === 'contrast' || u.op === 'saturation') return `${n(v['amountPct']!)} %`;
+  if (u.op === 'temperature') return `${formatNumber(v['mired']!, 0, true)} mired${v['tint'] ? `, tint ${formatNumber(v['tint']!, 1, true)}` : ''}`;
+  if (u.op === 'hueTurn') return `${formatNumber(v['angleDeg']!, 1, true)}\u00b0`;
+  return null;
+}
+
 function tell(c: CorrectionRecord): Piece[] {
   const out: Piece[] = [`${c.name}:`];
   const live = c.terms.filter((t) => t.use.on);

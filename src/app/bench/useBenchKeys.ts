@@ -45,6 +45,7 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         n: () => addCorrection(sh.id), m: () => addBase(sh.id), k: () => tool('key'), e: () => tool('ellipse'), p: () => tool('patch'), b: () => s.set({ bypass: !s.bypass }),
         w: () => s.set({ compare: s.compare === 'wipe' ? 'off' : 'wipe' }), s: () => s.set({ compare: s.compare === 'side' ? 'off' : 'side' }), r: () => s.set({ shelf: !s.shelf }),
         f: () => { const m = useDoc.getState().records[sh.media]; if (m?.type === 'media') s.set({ zoom: s.zoom ? null : { scale: 1, cx: m.width / 2, cy: m.height / 2 } }); },
+        v: () => { const list = ['off', 'levels', 'offLine', 'chroma', 'clipped'] as const; s.set({ mode: 'picture', falseColour: list[(list.indexOf(s.falseColour as 'off') + 1) % list.length]! }); },
         '+': () => zoom(1.25), '=': () => zoom(1.25), '-': () => zoom(0.8), '[': () => near(-1), ']': () => near(1), l: () => bringCommand.run?.(),
       };
       const f = does[e.key.toLowerCase()];

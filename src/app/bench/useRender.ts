@@ -5,6 +5,7 @@ import type { RenderReply, RenderRequest, View } from '../../protocol/messages';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { sayError } from '../notices';
+import { byKey } from './scopeSlots';
 
 const REST_MS = 130;
 /** During a drag the scopes follow a dozen times a second: they cost more to draw than the picture. */
@@ -15,7 +16,7 @@ function halved(v: View): View {
   return v.w * v.h <= DRAFT_VIEW ? v : { ...v, w: Math.ceil(v.w / 2), h: Math.ceil(v.h / 2), scale: v.scale / 2 };
 }
 
-export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: Omit<RenderRequest, 'quality' | 'scopes'> | null, dragging: boolean): void {
+export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: Omit<RenderRequest, 'quality'> | null, keys: readonly string[], dragging: boolean): void {
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const alive = useRef(true);
   const scopesAt = useRef(0);
@@ -33,7 +34,7 @@ export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: 
       if (!r || !el || !alive.current) return;
       if (el.width !== r.w || el.height !== r.h) [el.width, el.height] = [r.w, r.h];
       el.getContext('2d', { alpha: false })!.putImageData(new ImageData(r.rgba, r.w, r.h), 0, 0);
-      useLive.setState((s) => ({ ...(r.scopes ? { scopes: r.scopes } : {}), readings: Object.fromEntries(r.readings.map((x) => [x.id, x])), quality: r.quality, ms: r.ms, finals: s.finals + (r.quality === 'final' ? 1 : 0) }));
+      useLive.setState((s) => ({ ...(r.scopes ? { scopes: byKey(keys, r.scopes), clipped: r.clipped, contrast: r.contrast } : {}), readings: Object.fromEntries(r.readings.map((x) => [x.id, x])), quality: r.quality, ms: r.ms, finals: s.finals + (r.quality === 'final' ? 1 : 0) }));
       // The benchmark of the page (scripts/bench-ui.mjs) listens for this.
       window.dispatchEvent(new CustomEvent('rowanleaf:drawn', { detail: { quality: r.quality, ms: r.ms, at: performance.now(), computed: r.computed } }));
     };
@@ -42,7 +43,7 @@ export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: 
         const now = performance.now();
         const scopes = quality === 'final' || now - scopesAt.current > SCOPES_MS;
         if (scopes) scopesAt.current = now;
-        show(await engine().render({ ...request, quality, scopes, view: quality === 'draft' && dragging ? halved(request.view) : request.view }));
+        show(await engine().render({ ...request, quality, scopes: scopes ? request.scopes : [], view: quality === 'draft' && dragging ? halved(request.view) : request.view }));
       } catch (e) {
         sayError((e as Error).message);
       }
@@ -53,5 +54,5 @@ export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: 
     return () => {
       if (timer.current) clearTimeout(timer.current);
     };
-  }, [request, dragging, canvas]);
+  }, [request, keys, dragging, canvas]);
 }

@@ -6,6 +6,8 @@
 import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr, SKIN_LINE_DEG } from '../color/ycbcr';
 import { DEG, wrap180 } from '../math/angle';
 import { mad, median } from '../math/stats';
+import { polygonMask } from '../math/polygon';
+import type { Corner } from '../math/polygon';
 
 export interface Box {
   x: number;
@@ -45,7 +47,7 @@ export function clipBox(box: Box, w: number, h: number): Box | null {
 }
 
 /** Reads a box of planar R'G'B' of width `w`. Null when the box lies outside or holds no finite pixel. */
-export function readPatch(r: Float32Array, g: Float32Array, b: Float32Array, w: number, box: Box, skinLineDeg = SKIN_LINE_DEG): Reading | null {
+export function readPatch(r: Float32Array, g: Float32Array, b: Float32Array, w: number, box: Box, skinLineDeg = SKIN_LINE_DEG, points?: readonly Corner[]): Reading | null {
   const all = clipBox(box, w, Math.floor(r.length / w));
   if (!all) return null;
   const n = all.w * all.h;
@@ -53,8 +55,10 @@ export function readPatch(r: Float32Array, g: Float32Array, b: Float32Array, w: 
   const CB = new Float32Array(n);
   const CR = new Float32Array(n);
   let count = 0;
+  const mask = points ? polygonMask(points.map(([x, y]) => [x - all.x, y - all.y]), all.w, all.h) : null;
   for (let y = all.y; y < all.y + all.h; y++)
     for (let x = all.x; x < all.x + all.w; x++) {
+      if (mask && !mask[(y - all.y) * all.w + x - all.x]) continue;
       const [l, cb, cr] = rgbToYcbcr(r[y * w + x]!, g[y * w + x]!, b[y * w + x]!);
       if (!Number.isFinite(l + cb + cr)) continue;
       Y[count] = l;
