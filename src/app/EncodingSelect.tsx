@@ -44,8 +44,8 @@ export function EncodingSelect({ shot, style }: { shot: ShotRecord; style?: Reac
           else if (v === '+table') file.current?.click();
           else if (v.startsWith('table:')) setEncoding(shot.id, { table: v });
           else {
-            const c = own.find((x) => x.id === v);
-            setEncoding(shot.id, c ? { name: c.name, log: c.log, primaries: c.primaries } : (v as EncodingRef));
+            const mine = own.find((x) => x.id === v);
+            setEncoding(shot.id, mine ? { name: mine.name, log: mine.log, primaries: mine.primaries } : (v as EncodingRef));
           }
         }}
       >

@@ -35,37 +35,37 @@ export const PQ_WHITE = 203;
 export const HLG_WHITE = (Math.exp((0.75 - 0.55991073) / 0.17883277) + 0.28466892) / 12;
 
 /** The straight part of a log curve: v = slope x + offset. */
-export function logLinear(c: LogConstants): { slope: number; offset: number; breakLog: number } {
-  if (c.linSideBreak === null) return { slope: 0, offset: 0, breakLog: -Infinity };
-  const at = c.linSideSlope * c.linSideBreak + c.linSideOffset;
-  const breakLog = (c.logSideSlope * Math.log(at)) / Math.log(c.base) + c.logSideOffset;
-  const slope = c.linearSlope ?? (c.logSideSlope * c.linSideSlope) / (at * Math.log(c.base));
-  return { slope, offset: breakLog - slope * c.linSideBreak, breakLog };
+export function logLinear(curve: LogConstants): { slope: number; offset: number; breakLog: number } {
+  if (curve.linSideBreak === null) return { slope: 0, offset: 0, breakLog: -Infinity };
+  const at = curve.linSideSlope * curve.linSideBreak + curve.linSideOffset;
+  const breakLog = (curve.logSideSlope * Math.log(at)) / Math.log(curve.base) + curve.logSideOffset;
+  const slope = curve.linearSlope ?? (curve.logSideSlope * curve.linSideSlope) / (at * Math.log(curve.base));
+  return { slope, offset: breakLog - slope * curve.linSideBreak, breakLog };
 }
 
 /** Faults of typed constants, in words; empty when they make a rising curve. */
-export function logFaults(c: LogConstants): string[] {
+export function logFaults(curve: LogConstants): string[] {
   const out: string[] = [];
-  for (const [k, v] of Object.entries(c)) if (v !== null && v !== undefined && !Number.isFinite(v)) out.push(`${k} is not a number`);
+  for (const [k, v] of Object.entries(curve)) if (v !== null && v !== undefined && !Number.isFinite(v)) out.push(`${k} is not a number`);
   if (out.length) return out;
-  if (!(c.base > 1)) out.push('the base must be above 1');
-  if (!(c.logSideSlope > 0)) out.push('the log side slope must be above 0');
-  if (!(c.linSideSlope > 0)) out.push('the linear side slope must be above 0');
-  if (c.linSideBreak !== null && !(c.linSideSlope * c.linSideBreak + c.linSideOffset > 0)) out.push('at the break, linear side slope x break + linear side offset must be above 0');
-  if (c.linearSlope !== undefined && !(c.linearSlope > 0)) out.push('the slope of the straight part must be above 0');
+  if (!(curve.base > 1)) out.push('the base must be above 1');
+  if (!(curve.logSideSlope > 0)) out.push('the log side slope must be above 0');
+  if (!(curve.linSideSlope > 0)) out.push('the linear side slope must be above 0');
+  if (curve.linSideBreak !== null && !(curve.linSideSlope * curve.linSideBreak + curve.linSideOffset > 0)) out.push('at the break, linear side slope x break + linear side offset must be above 0');
+  if (curve.linearSlope !== undefined && !(curve.linearSlope > 0)) out.push('the slope of the straight part must be above 0');
   return out;
 }
 
 /** Block: kind, then constants. Layout is shared with kernels/lib/curve.ts. */
-export function curveBlock(c: Curve): number[] {
+export function curveBlock(curve: Curve): number[] {
   const out = new Array<number>(CURVE_FLOATS).fill(0);
-  out[0] = KINDS.indexOf(c.kind);
-  if (c.kind === 'power') out.splice(1, 6, c.a, c.gamma, 1 / c.gamma, c.slope, c.breakLinear, c.slope * c.breakLinear);
-  if (c.kind === 'log') {
-    const { slope, offset, breakLog } = logLinear(c);
+  out[0] = KINDS.indexOf(curve.kind);
+  if (curve.kind === 'power') out.splice(1, 6, curve.a, curve.gamma, 1 / curve.gamma, curve.slope, curve.breakLinear, curve.slope * curve.breakLinear);
+  if (curve.kind === 'log') {
+    const { slope, offset, breakLog } = logLinear(curve);
     // Slope per binary logarithm.
-    const k = (c.logSideSlope * Math.LN2) / Math.log(c.base);
-    out.splice(1, 8, k, c.logSideOffset, c.linSideSlope, c.linSideOffset, c.linSideBreak ?? -3e38, slope, offset, Math.max(-3e38, breakLog));
+    const k = (curve.logSideSlope * Math.LN2) / Math.log(curve.base);
+    out.splice(1, 8, k, curve.logSideOffset, curve.linSideSlope, curve.linSideOffset, curve.linSideBreak ?? -3e38, slope, offset, Math.max(-3e38, breakLog));
   }
   return out;
 }
