@@ -24,9 +24,9 @@ const shots: { name: string; file: string; encoding?: 'acescct'; patches: [strin
 
 const records: AnyRecord[] = [{ type: 'project', id: 'project:small-hours', name: 'Small Hours', skinLineDeg: 123 }];
 const s = await soloSession({ wasm: new Uint8Array(readFileSync(join(dir, '../../build/kernels.wasm'))) });
-shots.forEach((shot, i) => {
+for (const [i, shot] of shots.entries()) {
   const bytes = readFileSync(join(dir, `${shot.file}.png`));
-  const p = decodeStill(bytes);
+  const p = await decodeStill(bytes);
   const media: Id<'media'> = `media:${shot.file}`;
   const id: Id<'shot'> = `shot:${shot.file}`;
   s.open(media, p);
@@ -35,7 +35,7 @@ shots.forEach((shot, i) => {
     { type: 'shot', id, name: shot.name, media, encoding: shot.encoding ?? 'srgb', encodingGuessed: false, conversion: newUse('conversion', 'convert', {}, shot.encoding !== undefined), range: [0, 0], fps: 24, order: i + 1 },
   );
   shot.patches.forEach(([name, kind, b], k) => records.push({ type: 'patch', id: `patch:${shot.file}-${k + 1}`, shot: id, name, kind, box: b, order: k + 1 }));
-  if (shot.file !== 'oven-mouth') return;
+  if (shot.file !== 'oven-mouth') continue;
   const bare = { pictureId: media, encoding: 'srgb' as const, frame: 0, corrections: [] };
   // A stroke from one cheek over the nose to the other, as a hand would draw it.
   const points = Array.from({ length: 90 }, (_, k) => ({ x: 430 + k * 2.4, y: 425 - 34 * Math.sin((k / 89) * Math.PI) }));
@@ -52,5 +52,5 @@ shots.forEach((shot, i) => {
   const solved = s.solve({ shot: { ...bare, corrections: [toSpec(c)] }, correction: c.id, patch: shot.patches[0]![2], kind: 'balance', strength: 1, keep: 'within10', skinLineDeg: 123 });
   records.push({ ...c, adjustments: solved.adjustments });
   console.log(`example: ${solved.before.offLineDeg?.toFixed(2)} -> ${solved.after.offLineDeg?.toFixed(2)} degrees off-line`);
-});
+}
 writeFileSync(join(dir, 'small-hours.rowanleaf.json'), formatProject(Object.fromEntries(records.map((r) => [r.id, r]))));

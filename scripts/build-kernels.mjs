@@ -17,7 +17,7 @@ if (!existsSync(all) || readFileSync(all, 'utf8') !== text) writeFileSync(all, t
 const newest = Math.max(...[all, ...files.map((f) => join(dir, f)), ...readdirSync(join(dir, 'lib')).map((f) => join(dir, 'lib', f)), fileURLToPath(import.meta.url)].map((f) => statSync(f).mtimeMs));
 const targets = [
   ['kernels.wasm', []],
-  ['kernels.shared.wasm', ['--sharedMemory', '--enable', 'threads', '--maximumMemory', '32768']],
+  ['kernels.shared.wasm', ['--sharedMemory', '--enable', 'threads', '--maximumMemory', '65536']],
 ];
 for (const [name, extra] of targets) {
   const file = join(out, name);

@@ -50,8 +50,8 @@ describe.each(faces)('%s, %s', (file, box, ellipse, truth) => {
     const r = await cli('skin', join(stills, `${file}.png`), '--box', box, '--ellipse', ellipse, '--feather', '8', '--method', method, '--strength', '100', '--out', out, '--matte', matte, '--bits', '16', '--json');
     expect(r.err).toBe('');
     const j = JSON.parse(r.out) as { before: Record<string, number>; after: Record<string, number>; surround: Record<string, number> };
-    const src = decodeStill(readFileSync(join(stills, `${file}.png`)));
-    const got = decodeStill(readFileSync(out));
+    const src = await decodeStill(readFileSync(join(stills, `${file}.png`)));
+    const got = await decodeStill(readFileSync(out));
     const m = decode(readFileSync(matte)).data;
     expect([got.bits, got.width, got.height]).toEqual([16, src.width, src.height]);
     // Read back from the written file, not from the engine.

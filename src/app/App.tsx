@@ -8,6 +8,7 @@ import { projectOf, shotsOf } from '../document/records';
 import { Button, Dim, IconButton } from '../ui/controls';
 import { Sheet, Veil } from '../ui/Sheet';
 import { importFiles } from './importFiles';
+import { Imports } from './Imports';
 import { isTyping, shortcuts } from './keys';
 import { useNotices } from './notices';
 import { useDoc, useSession } from './store';
@@ -107,6 +108,7 @@ export function App() {
         )}
       </div>
       <Notices />
+      <Imports />
       <Veil isOpen={sheet} onOpenChange={setSheet} isDismissable>
         <Sheet>
           <Dialog aria-label="Keys">

@@ -1,14 +1,15 @@
 /** The contact sheet: every shot with its corrected picture and readings; import by button and by dropping. */
 import { useEffect, useRef, useState } from 'react';
 import { useQuery } from '@tanstack/react-query';
-import { FolderOpen, ImagePlus, Trash2 } from 'lucide-react';
-import { FileTrigger } from 'react-aria-components';
+import { FolderOpen, ImagePlus, SlidersHorizontal, Trash2 } from 'lucide-react';
+import { Dialog, DialogTrigger, FileTrigger } from 'react-aria-components';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { correctionsOf, mediaOf, patchesOf, projectOf, shotsOf } from '../document/records';
 import type { MediaRecord, ShotRecord } from '../document/records';
 import type { RenderReply } from '../protocol/messages';
-import { Button, Dim, IconButton } from '../ui/controls';
+import { Button, Dim, IconButton, Line, Select } from '../ui/controls';
+import { MenuBox } from '../ui/MenuBox';
 import { formatNumber } from '../ui/NumberBox';
 import { removeShot, renameShot, shotState } from './actions';
 import { fetchDemo } from './demo';
@@ -16,7 +17,7 @@ import { EncodingSelect } from './EncodingSelect';
 import { engine } from './engine';
 import { importFiles } from './importFiles';
 import { guard, sayNews } from './notices';
-import { useDoc } from './store';
+import { useDoc, useSession } from './store';
 
 const Page = styled.main`
   height: 100%; overflow: auto; padding: 18px 22px 28px; background: var(--bg);
@@ -111,6 +112,23 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
   );
 }
 
+/** What is done with transparency and with profiles that cannot be applied exactly. */
+function ImportOptions() {
+  const { importing, set } = useSession();
+  return (
+    <DialogTrigger>
+      <Button look="outline" tip="How transparency and colour profiles are read"><SlidersHorizontal />Options</Button>
+      <MenuBox placement="bottom start">
+        <Dialog aria-label="Options for pictures that come in" style={{ outline: 'none', padding: '6px 8px', width: 300 }}>
+          <Line><span>Transparency</span><Select aria-label="Transparency" value={importing.alpha} onChange={(e) => set({ importing: { ...importing, alpha: e.target.value as 'keep' | 'flatten' } })}><option value="flatten">laid over black</option><option value="keep">kept</option></Select></Line>
+          <Line><span>Profiles by tables</span><Select aria-label="Profiles by tables" value={importing.profile} onChange={(e) => set({ importing: { ...importing, profile: e.target.value as 'refuse' | 'assume' } })}><option value="refuse">refused</option><option value="assume">taken as sRGB</option></Select></Line>
+          <Dim>Matrix profiles are always applied. These count for the pictures that come in next.</Dim>
+        </Dialog>
+      </MenuBox>
+    </DialogTrigger>
+  );
+}
+
 export default function Shots() {
   const records = useDoc((s) => s.records);
   const change = useDoc((s) => s.change);
@@ -129,16 +147,17 @@ export default function Shots() {
     >
       <div className="head">
         <h1>{projectOf(records)?.name ?? 'No project'}</h1>
-        <FileTrigger acceptedFileTypes={['image/png', 'image/jpeg']} allowsMultiple onSelect={(l) => void take([...(l ?? [])])}>
+        <FileTrigger acceptedFileTypes={['image/png', 'image/jpeg', 'image/tiff', 'image/webp', 'image/avif', '.tif', '.tiff', '.exr']} allowsMultiple onSelect={(l) => void take([...(l ?? [])])}>
           <Button look="strong"><ImagePlus />Import pictures</Button>
         </FileTrigger>
+        <ImportOptions />
         <FileTrigger acceptedFileTypes={['.json']} onSelect={(l) => void take([...(l ?? [])])}>
           <Button look="outline" tip="A *.rowanleaf.json file; it takes the place of what is open, and undo brings that back"><FolderOpen />Open a project</Button>
         </FileTrigger>
         <Button look="outline" tip="Opens the demo film as it was shipped; undo brings the present project back" onPress={() => void guard('The demo was not opened', async () => { const r = await fetchDemo(); change('Open the demo', () => r); sayNews('The demo is open as it was shipped.'); })}>Demo</Button>
       </div>
-      {shots.length === 0 ? <p><Dim>No shot yet. Import a PNG or JPEG, or drop one anywhere on this page.</Dim></p> : <Sheet>{shots.map((s) => <ShotCard key={s.id} shot={s} />)}</Sheet>}
-      {over && <Drop>Drop pictures (PNG, JPEG) or a project here</Drop>}
+      {shots.length === 0 ? <p><Dim>No shot yet. Import a picture, or drop one anywhere on this page.</Dim></p> : <Sheet>{shots.map((s) => <ShotCard key={s.id} shot={s} />)}</Sheet>}
+      {over && <Drop>Drop pictures (PNG, JPEG, TIFF, EXR, WebP, AVIF) or a project here</Drop>}
     </Page>
   );
 }

@@ -3,7 +3,10 @@ import type { Cube } from '../core/formats/cube';
 import { cubeOf } from '../document/tables';
 import { parseProject } from '../document/projectFile';
 import type { MediaRecord, Records } from '../document/records';
+import { defaultDecode } from '../media/picture';
+import type { DecodedPicture } from '../media/picture';
 import { db } from './db';
+import { decode } from './decoder';
 import { useDoc, setStored } from './store';
 
 export async function fetchDemo(): Promise<Records> {
@@ -48,8 +51,8 @@ export function loadTable(id: string): Cube {
   return cubeOf(t);
 }
 
-export async function loadPicture(pictureId: string): Promise<ArrayBuffer> {
+export async function loadPicture(pictureId: string): Promise<DecodedPicture> {
   const m = useDoc.getState().records[pictureId];
   if (m?.type !== 'media') throw new MissingFile('The shot has no picture');
-  return bytesOf(m);
+  return decode(await bytesOf(m), m.decode ?? defaultDecode);
 }

@@ -1,5 +1,6 @@
 /** The interface's end of the engine: requests as promises, renders where only the newest counts. */
 import type { Cube } from '../core/formats/cube';
+import type { DecodedPicture } from '../media/picture';
 import type { ErrorReply, InitMessage, RenderReply, RenderRequest, ReplyMessage, RequestName, Requests } from '../protocol/messages';
 import wasmUrl from '../../build/kernels.wasm?url';
 import wasmSharedUrl from '../../build/kernels.shared.wasm?url';
@@ -11,6 +12,7 @@ export class EngineError extends Error {
   }
 }
 
+const buffersOf = (p: DecodedPicture): ArrayBuffer[] => [p.rgb.buffer, ...(p.alphaPlane ? [p.alphaPlane.buffer] : [])] as ArrayBuffer[];
 type Waiting = { done: (body: never) => void; fail: (e: Error) => void };
 
 export class EngineClient {
@@ -23,9 +25,9 @@ export class EngineClient {
   private pending: { request: RenderRequest; done: (r: RenderReply | null) => void; fail: (e: Error) => void } | null = null;
   readonly ready: Promise<{ threads: number }>;
 
-  /** `load` gives the bytes of a picture that the engine does not hold (any more). */
+  /** `load` gives a picture that the engine does not hold (any more). */
   constructor(
-    private readonly load: (pictureId: string) => Promise<ArrayBuffer>,
+    private readonly load: (pictureId: string) => Promise<DecodedPicture>,
     private readonly loadTable: (tableId: string) => Cube,
   ) {
     this.worker = new Worker(new URL('../workers/engine.ts', import.meta.url), { type: 'module', name: 'engine' });
@@ -53,13 +55,13 @@ export class EngineClient {
     })();
   }
 
-  private async send<K extends RequestName>(name: K, body: Requests[K]['in'], abortable = false): Promise<Requests[K]['out']> {
+  private async send<K extends RequestName>(name: K, body: Requests[K]['in'], abortable = false, transfer: Transferable[] = []): Promise<Requests[K]['out']> {
     await this.ready;
     const id = this.nextId++;
     if (abortable && this.newest) Atomics.store(this.newest, 0, id);
     return new Promise((done, fail) => {
       this.waiting.set(id, { done: done as never, fail });
-      this.worker.postMessage({ id, name, body, abortable });
+      this.worker.postMessage({ id, name, body, abortable }, transfer);
     });
   }
 
@@ -76,12 +78,16 @@ export class EngineClient {
       return this.request(name, body, abortable);
     }
   }
+  /** Hands over a picture that is decoded already. */
+  async give(pictureId: string, picture: DecodedPicture): Promise<void> {
+    await this.send('open', { pictureId, picture }, false, buffersOf(picture));
+  }
   /** Opens a picture once, however many requests miss it at the same time. */
   private open(pictureId: string): Promise<unknown> {
     let running = this.opening.get(pictureId);
     if (!running) {
       running = this.load(pictureId)
-        .then((bytes) => this.send('open', { pictureId, bytes }))
+        .then((picture) => this.send('open', { pictureId, picture }, false, buffersOf(picture)))
         .finally(() => this.opening.delete(pictureId));
       this.opening.set(pictureId, running);
     }

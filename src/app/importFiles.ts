@@ -4,18 +4,43 @@ import { put } from '../document/history';
 import { newId, shotsOf } from '../document/records';
 import type { MediaRecord, Records, ShotRecord } from '../document/records';
 import { parseProject } from '../document/projectFile';
-import { MAX_FILE_BYTES } from '../media/decode';
+import { create } from 'zustand';
+import { MAX_FILE_BYTES } from '../media/picture';
+import { needsConversion } from './actions';
+import { Cancelled, decode } from './decoder';
 import { db, sha256Hex } from './db';
 import { engine } from './engine';
 import { EngineError } from './engineClient';
 import { sayError, sayNews } from './notices';
-import { useDoc } from './store';
+import { useDoc, useSession } from './store';
 
 const remedyOf = (e: unknown): string => (e instanceof EngineError && e.reply.remedy ? ` ${e.reply.remedy}` : '');
+const sentence = (e: unknown): string => `${(e as Error).message}${/[.!?]$/.test((e as Error).message) ? '' : '.'}${remedyOf(e)}`;
 
-async function importPicture(file: File): Promise<ShotRecord | null> {
+/** Files on their way in, each at its stage; progress only rises. */
+export interface ImportJob {
+  id: number;
+  name: string;
+  stage: 'waiting' | 'reading' | 'decoding' | 'keeping' | 'done' | 'failed' | 'cancelled';
+  message: string;
+  abort: AbortController;
+}
+export const stageShare: Record<ImportJob['stage'], number> = { waiting: 0, reading: 0.15, decoding: 0.4, keeping: 0.85, done: 1, failed: 1, cancelled: 1 };
+export const useImports = create<{ jobs: ImportJob[] }>()(() => ({ jobs: [] }));
+let nextJob = 1;
+const update = (id: number, p: Partial<ImportJob>): void => useImports.setState((s) => ({ jobs: s.jobs.map((j) => (j.id === id ? { ...j, ...p } : j)) }));
+export const cancelImports = (): void => useImports.getState().jobs.forEach((j) => j.abort.abort());
+export const clearImports = (): void => useImports.setState((s) => ({ jobs: s.jobs.filter((j) => stageShare[j.stage] < 1) }));
+
+async function importPicture(file: File, job: ImportJob): Promise<ShotRecord | null> {
+  const stop = (): void => {
+    if (job.abort.signal.aborted) throw new Cancelled();
+  };
+  stop();
   if (file.size > MAX_FILE_BYTES) throw new Error(`the file has ${Math.round(file.size / 2 ** 20)} MB, more than ${MAX_FILE_BYTES / 2 ** 20}. Save it smaller and import that.`);
+  update(job.id, { stage: 'reading' });
   const bytes = await file.arrayBuffer();
+  stop();
   const sha256 = await sha256Hex(bytes);
   const doc = useDoc.getState();
   // A picture that a shot is waiting for is put back in its place.
@@ -25,18 +50,23 @@ async function importPicture(file: File): Promise<ShotRecord | null> {
     sayNews(`${file.name} is linked again.`);
     return shotsOf(doc.records).find((s) => s.media === missing.id) ?? null;
   }
-  const id = newId('media');
-  const info = await engine().request('open', { pictureId: id, bytes: bytes.slice(0) });
+  update(job.id, { stage: 'decoding' });
+  const options = useSession.getState().importing;
+  const p = await decode(bytes.slice(0), options, job.abort.signal);
+  stop();
+  update(job.id, { stage: 'keeping' });
   await db.files.put({ sha256, name: file.name, bytes: new Blob([bytes]) });
-  const media: MediaRecord = { type: 'media', id, kind: 'still', fileName: file.name, format: info.format, bits: info.bits, width: info.width, height: info.height, frames: 1, sha256, source: { from: 'file' } };
-  const list = shotsOf(doc.records);
+  const now = useDoc.getState();
+  const media: MediaRecord = { type: 'media', id: newId('media'), kind: 'still', fileName: file.name, format: p.format, bits: p.bits, width: p.width, height: p.height, frames: 1, sha256, source: { from: 'file' }, decode: options };
+  const list = shotsOf(now.records);
   const stem = file.name.replace(/\.[^.]+$/, '') || file.name;
   const taken = new Set(list.map((s) => s.name));
   let name = stem;
   for (let i = 2; taken.has(name); i++) name = `${stem} ${i}`;
-  const shot: ShotRecord = { type: 'shot', id: newId('shot'), name, media: id, encoding: 'srgb', encodingGuessed: true, conversion: newUse('conversion', 'convert', {}, false), range: [0, 0], fps: 24, order: (list.at(-1)?.order ?? 0) + 1 };
-  doc.change(`Import ${file.name}`, put(media, shot));
-  if (info.notes.length) sayNews(`${file.name} is imported; ${info.notes.join('; ')}.`);
+  const shot: ShotRecord = { type: 'shot', id: newId('shot'), name, media: media.id, encoding: p.encoding, encodingGuessed: true, conversion: newUse('conversion', 'convert', {}, needsConversion(p.encoding)), range: [0, 0], fps: 24, order: (list.at(-1)?.order ?? 0) + 1 };
+  await engine().give(media.id, p);
+  now.change(`Import ${file.name}`, put(media, shot));
+  if (p.notes.length) sayNews(`${file.name} is imported; ${p.notes.join('; ')}.`);
   return shot;
 }
 
@@ -62,14 +92,26 @@ export async function openProject(file: File): Promise<boolean> {
 
 /** Imports pictures and projects; answers with the last shot that came in. */
 export async function importFiles(files: readonly File[]): Promise<ShotRecord | null> {
+  const pictures = files.filter((f) => !/\.json$/i.test(f.name));
+  const jobs = pictures.map((f): ImportJob => ({ id: nextJob++, name: f.name, stage: 'waiting', message: '', abort: new AbortController() }));
+  useImports.setState((s) => ({ jobs: [...s.jobs.filter((j) => stageShare[j.stage] < 1), ...jobs] }));
   let last: ShotRecord | null = null;
   for (const f of files) {
+    const job = jobs[pictures.indexOf(f)];
     try {
-      if (/\.json$/i.test(f.name)) await openProject(f);
-      else last = (await importPicture(f)) ?? last;
+      if (!job) await openProject(f);
+      else last = (await importPicture(f, job)) ?? last;
+      if (job) update(job.id, { stage: 'done' });
     } catch (e) {
-      sayError(`${f.name}: ${(e as Error).message}${/[.!?]$/.test((e as Error).message) ? '' : '.'}${remedyOf(e)}`);
+      if (e instanceof Cancelled) {
+        update(job!.id, { stage: 'cancelled', message: 'cancelled' });
+        continue;
+      }
+      if (job) update(job.id, { stage: 'failed', message: sentence(e) });
+      sayError(`${f.name}: ${sentence(e)}`);
     }
   }
+  // What went well needs no list any more.
+  if (useImports.getState().jobs.every((j) => stageShare[j.stage] >= 1)) setTimeout(clearImports, 1200);
   return last;
 }

@@ -6,6 +6,8 @@ import type { HistoryState } from '../document/history';
 import type { Records } from '../document/records';
 import type { ScopeSelect } from '../core/scopes/select';
 import type { FalseColour } from '../core/view/falseColour';
+import { defaultDecode } from '../media/picture';
+import type { DecodeOptions } from '../media/picture';
 import type { CompareMode, ShotState, ViewMode } from '../protocol/messages';
 import type { Look } from '../ui/scopes/draw';
 import { defaultSlots } from './bench/scopeSlots';
@@ -109,6 +111,8 @@ interface Session {
   zonesOf: { correction: string; use: string } | null;
   shelf: boolean;
   theme: ThemeName;
+  /** How pictures are read that come in next. */
+  importing: DecodeOptions;
   falseColour: FalseColour;
   /** The conversion's controls are open instead of a correction's. */
   conversionOpen: boolean;
@@ -122,7 +126,7 @@ export const useSession = create<Session>()(
   persist(
     (set) => ({
       shot: null, correction: null, step: 'isolate', patch: null, term: null, tool: 'none', mode: 'picture', compare: 'off', wipe: 0.5, zoom: null, bypass: false,
-      slots: defaultSlots, look: { strength: 1, colour: false, scale: 'pct' }, vectorTargets: 75, folds: {}, select: null, reference: null, zonesOf: null, shelf: true, theme: 'darker', bandDeg: 10, showLine: true, falseColour: 'off', curveFor: null, conversionOpen: false,
+      slots: defaultSlots, look: { strength: 1, colour: false, scale: 'pct' }, vectorTargets: 75, folds: {}, select: null, reference: null, zonesOf: null, shelf: true, theme: 'darker', importing: defaultDecode, bandDeg: 10, showLine: true, falseColour: 'off', curveFor: null, conversionOpen: false,
       set: (p) => set(p),
     }),
     { name: 'rowanleaf-session', version: 2, migrate: (old) => old as Session, partialize: ({ tool: _t, bypass: _b, set: _s, select: _m, ...rest }) => rest },

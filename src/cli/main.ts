@@ -12,6 +12,8 @@ import { parseProject } from '../document/projectFile';
 import { soloSession } from '../engine/node';
 import type { Session } from '../engine/session';
 import { decodeStill, MediaError } from '../media/decode';
+import type { DecodedPicture } from '../media/decode';
+import { nodeCodecs } from '../media/node';
 import type { ShotState, View } from '../protocol/messages';
 
 class Usage extends Error {}
@@ -64,7 +66,8 @@ async function session(): Promise<Session> {
   }
   return soloSession({ wasm });
 }
-function open(s: Session, file: string): { width: number; height: number } {
+nodeCodecs();
+async function open(s: Session, file: string): Promise<DecodedPicture> {
   let bytes: Uint8Array;
   try {
     bytes = readFileSync(file);
@@ -72,7 +75,7 @@ function open(s: Session, file: string): { width: number; height: number } {
     throw new Usage(`${file} cannot be read: check the path`);
   }
   try {
-    const p = decodeStill(bytes);
+    const p = await decodeStill(bytes);
     s.open(file, p);
     return p;
   } catch (e) {
@@ -101,7 +104,7 @@ async function measure(file: string, g: Given): Promise<void> {
   const box = boxOf(g);
   const line = number(g.line, 'line', 123, 0, 360);
   const s = await session();
-  open(s, file);
+  await open(s, file);
   const { before } = read(s, { pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, box, line);
   console.log(g.json ? JSON.stringify(reading(before)) : say(before));
 }
@@ -116,7 +119,7 @@ async function skin(file: string, g: Given): Promise<void> {
   const bits = bitsOf(g);
   const out = need(g.out, 'out');
   const s = await session();
-  open(s, file);
+  await open(s, file);
   const c: CorrectionSpec = {
     id: 'skin', name: 'Skin', on: true, mixPct: 100,
     terms: [
@@ -161,7 +164,7 @@ async function render(file: string, g: Given): Promise<void> {
   for (const w of what) if (w !== 'picture' && w !== 'matte') throw new Usage(`--what must be picture, matte or both with a comma, not "${w}"`);
   const bits = bitsOf(g);
   const s = await session();
-  open(s, input);
+  await open(s, input);
   for (const t of tables) s.putTable(t.id, cubeOf(t));
   mkdirSync(dir, { recursive: true });
   const state: ShotState = { pictureId: input, encoding: shot.encoding, conversion: shot.conversion, frame: shot.range[0], corrections };
@@ -180,7 +183,7 @@ async function lut(file: string, g: Given): Promise<void> {
   const out = need(g.out, 'out');
   const s = await session();
   // Without a picture there is nothing to measure the table's error on; a grey pixel stands in and no error is said.
-  if (g.input) open(s, g.input);
+  if (g.input) await open(s, g.input);
   else s.open('none', { width: 1, height: 1, bits: 8, format: 'png', rgb: Uint8Array.of(118, 118, 118), notes: [], encoding: 'srgb', alpha: false });
   for (const t of tables) s.putTable(t.id, cubeOf(t));
   const r = s.lut({ pictureId: g.input ?? 'none', encoding: shot.encoding, conversion: shot.conversion, frame: shot.range[0], corrections }, size, shot.name);

@@ -38,6 +38,8 @@ export interface MediaRecord {
   sha256: string;
   /** A picture that ships with the application, or one kept in the browser's storage. */
   source: { from: 'demo'; path: string } | { from: 'file' };
+  /** How it is to be read; left out: over black, other profiles refused. */
+  decode?: { alpha: 'keep' | 'flatten'; profile: 'refuse' | 'assume' };
 }
 export interface ShotRecord {
   type: 'shot';

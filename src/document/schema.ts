@@ -54,7 +54,8 @@ const records: Record<string, object> = {
       then: obj({ from: { const: 'demo' }, path: { type: 'string', pattern: '^[A-Za-z0-9._-]+$' } }),
       else: obj({ from: { const: 'file' } }),
     },
-  }),
+    decode: obj({ alpha: { enum: ['keep', 'flatten'] }, profile: { enum: ['refuse', 'assume'] } }),
+  }, ['decode']),
   shot: obj({
     type: { const: 'shot' }, id: id('shot'), name: text, media: id('media'), encoding: encodingRef, encodingGuessed: { type: 'boolean' }, conversion: use(['conversion']),
     range: { type: 'array', items: { type: 'integer', minimum: 0 }, minItems: 2, maxItems: 2 }, fps: { type: 'number', exclusiveMinimum: 0, maximum: 1000 }, order: { type: 'number' },

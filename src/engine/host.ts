@@ -1,6 +1,5 @@
 /** Answers typed requests with a session: shared memory and helpers where they can be had, plain memory otherwise. */
 import { CannotBring } from '../core/skin/bringToLine';
-import { decodeStill, MediaError } from '../media/decode';
 import type { ErrorReply, InitMessage, ReplyMessage, RequestMessage, ScopeReply } from '../protocol/messages';
 import { Evaluator, Stale } from './evaluator';
 import { tsKernels, wasmKernels } from './kernels';
@@ -16,7 +15,10 @@ export interface HelperInit {
   thread: number;
 }
 
-const LIMIT = 2 ** 31 - 65536;
+/** All that 32-bit addresses reach, but a page; memory grows only as pictures need it. */
+const LIMIT = 2 ** 32 - 131072;
+/** Of computed stages kept for later; a large picture may hold more while it is worked on. */
+const BUDGET = 1.2e9;
 
 export interface Host {
   threads: number;
@@ -32,18 +34,18 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
   let ev: Evaluator | null = null;
   if (init.wasmShared && newest) {
     try {
-      const memory = new WebAssembly.Memory({ initial: 64, maximum: 32768, shared: true });
+      const memory = new WebAssembly.Memory({ initial: 64, maximum: 65536, shared: true });
       const control = new SharedArrayBuffer(controlBytes);
       const kernels = await wasmKernels(init.wasmShared, memory);
       const threads = init.helpers + 1;
       await Promise.all(Array.from({ length: init.helpers }, (_, i) => startHelper({ memory, wasm: init.wasmShared!, control, thread: i + 1 })));
-      ev = new Evaluator(new Arena(memory, LIMIT), new SharedPool({ memory, kernels }, control, threads), LIMIT * 0.55, check);
+      ev = new Evaluator(new Arena(memory, LIMIT), new SharedPool({ memory, kernels }, control, threads), BUDGET, check);
     } catch (e) {
       console.warn('Shared memory cannot be used, the engine runs on one thread:', e);
     }
   }
   if (!ev) {
-    const memory = new WebAssembly.Memory({ initial: 64, maximum: 32768 });
+    const memory = new WebAssembly.Memory({ initial: 64, maximum: 65536 });
     let kernels: Kernels;
     try {
       kernels = await wasmKernels(init.wasm, memory);
@@ -51,17 +53,15 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       console.warn('WebAssembly SIMD cannot be used, the slower kernels run:', e);
       kernels = tsKernels(memory);
     }
-    ev = new Evaluator(new Arena(memory, LIMIT), new SoloPool({ memory, kernels }), LIMIT * 0.55, check);
+    ev = new Evaluator(new Arena(memory, LIMIT), new SoloPool({ memory, kernels }), BUDGET, check);
   }
   const s = new Session(ev);
 
   const handle = (m: RequestMessage): { body: unknown; transfer?: Transferable[] } => {
     switch (m.name) {
-      case 'open': {
-        const p = decodeStill(new Uint8Array(m.body.bytes));
-        s.open(m.body.pictureId, p);
-        return { body: { width: p.width, height: p.height, bits: p.bits, format: p.format, notes: p.notes, encoding: p.encoding, alpha: p.alpha } };
-      }
+      case 'open':
+        s.open(m.body.pictureId, m.body.picture);
+        return { body: true };
       case 'table':
         s.putTable(m.body.id, m.body.cube);
         return { body: true };
@@ -125,7 +125,6 @@ function toError(e: unknown): ErrorReply {
   const message = (e as Error).message;
   if (e instanceof Stale) return { code: 'stale', message: 'Newer work was asked for' };
   if (e instanceof MissingPicture) return { code: 'missing-picture', message };
-  if (e instanceof MediaError) return { code: 'media', message, remedy: e.remedy };
   if (e instanceof MissingTable) return { code: 'missing-table', message };
   if (e instanceof OutOfMemory) return { code: 'memory', message, remedy: 'Use a smaller picture or fewer corrections.' };
   if (e instanceof CannotBring || e instanceof RangeError) return { code: 'cannot', message };

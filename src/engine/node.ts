@@ -11,9 +11,9 @@ export interface SoloOptions {
   limitBytes?: number;
 }
 
-export async function soloSession({ wasm = null, limitBytes = 2 ** 31 - 65536 }: SoloOptions = {}): Promise<Session> {
-  const memory = new WebAssembly.Memory({ initial: 16, maximum: 32768 });
+export async function soloSession({ wasm = null, limitBytes = 2 ** 32 - 131072 }: SoloOptions = {}): Promise<Session> {
+  const memory = new WebAssembly.Memory({ initial: 16, maximum: 65536 });
   const kernels = wasm ? await wasmKernels(wasm, memory) : tsKernels(memory);
   const arena = new Arena(memory, limitBytes);
-  return new Session(new Evaluator(arena, new SoloPool({ memory, kernels }), limitBytes * 0.6));
+  return new Session(new Evaluator(arena, new SoloPool({ memory, kernels }), Math.min(limitBytes * 0.6, 1.2e9)));
 }

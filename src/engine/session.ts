@@ -380,7 +380,10 @@ export class Session {
   exportPicture(shot: ShotState, bits: 8 | 16): Uint8Array<ArrayBuffer> {
     const { out } = this.run(shot);
     const { r, g, b } = this.rgb(out);
-    return encodePlanes([r, g, b], out.w, out.h, bits);
+    const { alphaPlane: a, bits: own } = this.picture(shot.pictureId);
+    // Kept transparency goes through untouched.
+    const k = a instanceof Float32Array ? 1 : 1 / (2 ** own - 1);
+    return encodePlanes([r, g, b, ...(a ? [Float32Array.from(a, (v) => v * k)] : [])], out.w, out.h, bits);
   }
 
   exportMatte(shot: ShotState, correction: string, bits: 8 | 16): Uint8Array<ArrayBuffer> {

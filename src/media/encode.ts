@@ -3,7 +3,7 @@ import { encode as encodePng } from 'fast-png';
 
 export type PngPlanes = readonly Float32Array[];
 
-/** One plane gives grey, three give RGB. */
+/** One plane gives grey, three give RGB, four RGB with alpha. */
 export function encodePlanes(planes: PngPlanes, width: number, height: number, bits: 8 | 16): Uint8Array<ArrayBuffer> {
   const n = width * height;
   const channels = planes.length;

@@ -1,5 +1,5 @@
 /** Typed messages between the interface and the engine. Every request has one reply or one error. */
-import type { MediaRecord } from '../document/records';
+import type { DecodedPicture, DecodeOptions } from '../media/picture';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
 import type { Cube } from '../core/formats/cube';
 import type { KeyFit } from '../core/skin/fitKey';
@@ -132,19 +132,8 @@ export interface PickReply {
   after: [number, number, number];
 }
 
-export interface OpenReply {
-  width: number;
-  height: number;
-  bits: MediaRecord['bits'];
-  format: MediaRecord['format'];
-  /** What was done on the way or left out, in words. */
-  notes: string[];
-  /** What the file says of its encoding, or what its kind suggests. */
-  encoding: EncodingRef;
-  alpha: boolean;
-}
 export interface Requests {
-  open: { in: { pictureId: string; bytes: ArrayBuffer }; out: OpenReply };
+  open: { in: { pictureId: string; picture: DecodedPicture }; out: boolean };
   table: { in: { id: string; cube: Cube }; out: boolean };
   has: { in: { pictureId: string }; out: boolean };
   render: { in: RenderRequest; out: RenderReply };
@@ -160,6 +149,14 @@ export interface Requests {
   thumb: { in: { shot: ShotState; width: number }; out: { rgba: Uint8ClampedArray<ArrayBuffer>; w: number; h: number } };
   matteThumbs: { in: { shot: ShotState; width: number }; out: { id: string; grey: Uint8Array; w: number; h: number }[] };
 }
+/** To the decoding thread and back; progress is said by stages. */
+export interface DecodeRequest {
+  id: number;
+  bytes: ArrayBuffer;
+  options: DecodeOptions;
+}
+export type DecodeReply = { id: number; ok: true; picture: DecodedPicture } | { id: number; ok: false; error: ErrorReply };
+
 export type RequestName = keyof Requests;
 export type RequestMessage = { [K in RequestName]: { id: number; name: K; body: Requests[K]['in']; /** Given up when a newer one is asked for. */ abortable?: boolean } }[RequestName];
 
