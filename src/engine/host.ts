@@ -83,6 +83,10 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: s.fitKey(m.body.shot, m.body.correction, m.body.area) };
       case 'solve':
         return { body: s.solve(m.body) };
+      case 'chart':
+        return { body: s.chart(m.body.shot, m.body.chart) };
+      case 'helper':
+        return { body: s.helper(m.body) };
       case 'figures':
         return { body: s.figures(m.body.shot, m.body.correction) };
       case 'exportPicture': {

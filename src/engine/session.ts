@@ -9,7 +9,11 @@ import { selectCode, selectMask, selects } from '../core/scopes/select';
 import type { Corner } from '../core/math/polygon';
 import type { Cube } from '../core/formats/cube';
 import { resolveEncoding } from '../core/color/encodings';
-import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../core/color/ycbcr';
+import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr, ycbcrToRgb } from '../core/color/ycbcr';
+import { boundsOf } from '../core/math/polygon';
+import { chartCells } from '../core/match/chart';
+import type { ChartPlace } from '../core/match/chart';
+import { GROUPS, groupOf, histogramOf, VECTOR_RANGE, WAVE_HIGH, WAVE_LEVELS, WAVE_LOW } from '../core/scopes/reduce';
 import { compile, CONVERSION_ID, conversionStep, displayEncoding, opById } from '../core/graph/plan';
 import type { CorrectionSpec, Step } from '../core/graph/plan';
 import { newUse } from '../core/graph/plan.defaults';
@@ -23,9 +27,10 @@ import { surroundFigures } from '../core/skin/surround';
 import type { SurroundFigures } from '../core/skin/surround';
 import { encodePlanes } from '../media/encode';
 import type { DecodedPicture } from '../media/decode';
-import type { Distributions, LutReply, PatchReadings, PickReply, RenderReply, RenderRequest, Requests, SampleArea, ScopeReply, ShotState, SolveReply, SolveRequest, View } from '../protocol/messages';
+import type { ChartReading, Distributions, HelperReply, HelperRequest, LutReply, PatchReadings, PickReply, RenderReply, RenderRequest, Requests, SampleArea, ScopeReply, ShotState, SolveReply, SolveRequest, View } from '../protocol/messages';
 import type { Evaluator } from './evaluator';
 import type { Matte, Planes, Result } from './evaluator';
+import { chartReading, solveChart, solveNeutral, solvePoints } from './helpers';
 import { bakeLut } from './lut';
 import { readScopes } from './scopes';
 import { compareModes, viewModes } from './viewBand';
@@ -362,12 +367,55 @@ export class Session {
     this.ev.begin();
     const win = this.window(q.shot.pictureId, outer);
     const local: Box = { x: inner.x - wx, y: inner.y - wy, w: inner.w, h: inner.h };
+    const corners = q.points?.map(([x, y]) => [x - wx, y - wy] as const);
     const measure = (push: Push): Reading | null => {
       const steps = this.steps({ ...q.shot, corrections: shotWith(push) }, 1);
-      return this.read(this.ev.run(win, steps, { origin: [wx, wy] }).out, local, q.skinLineDeg);
+      return this.read(this.ev.run(win, steps, { origin: [wx, wy] }).out, local, q.skinLineDeg, corners);
     };
     const solved = bringToLine(measure, q.kind, q.strength, q.keep, q.skinLineDeg);
     return { ...solved, adjustments: withPush(solved.push) };
+  }
+
+  /** Trimmed means of areas, as colours. */
+  private colours(p: Planes, areas: readonly (readonly Corner[])[]): [number, number, number][] {
+    return areas.map((points) => {
+      const r = this.read(p, boundsOf(points), 0, points);
+      if (!r) throw new RangeError('A part of it lies outside the picture: pull its corners onto the picture');
+      return ycbcrToRgb(r.luma, r.cb, r.cr) as [number, number, number];
+    });
+  }
+  chart(shot: ShotState, chart: ChartPlace): ChartReading {
+    const cells = chartCells(chart);
+    const res = this.run(shot);
+    const areas = cells.map((c) => c.polygon);
+    return chartReading(shot, cells, this.colours(this.base(shot, res.source), areas), this.colours(res.out, areas), this.table);
+  }
+
+  /** Solves what a helper would set, on what its correction is given. */
+  helper(q: HelperRequest): HelperReply {
+    const correction = q.shot.corrections.find((c) => c.id === q.correction);
+    if (!correction) throw new RangeError('There is no such correction in this shot');
+    if (correction.terms.some((t) => t.use.on)) throw new RangeError('The helpers set corrections of the whole picture: this one has a region');
+    const input = this.inputOf(this.run(q.shot, q.correction), q.correction);
+    const h = { shot: q.shot, correction, strength: q.strength, table: this.table };
+    const { task } = q;
+    if (task.kind === 'chart') {
+      const cells = chartCells(task.chart);
+      return solveChart(h, cells, this.colours(input, cells.map((c) => c.polygon)), task.parts);
+    }
+    if (task.kind === 'neutral') {
+      if (task.patches.length === 0) throw new RangeError('There is no patch of the kind black, grey or white: draw one (P) and say its kind in the readings');
+      return solveNeutral(h, task.patches.map((p) => ({ kind: p.neutral, colour: this.colours(input, [p.points ?? cornersOf(p.box)])[0]! })));
+    }
+    const counts = this.ev.scopes(input, { matte: null, mode: 1, box: null, bits: GROUPS.y.bit, range: VECTOR_RANGE, stride: 1, skinLineDeg: 0 });
+    const levels = histogramOf(groupOf(counts as Uint32Array, 'y'));
+    const total = levels.reduce((a, b) => a + b, 0);
+    const level = (share: number): number => {
+      let sum = 0;
+      const i = levels.findIndex((n) => (sum += n) >= share * total);
+      return WAVE_LOW + ((i + 0.5) / WAVE_LEVELS) * (WAVE_HIGH - WAVE_LOW);
+    };
+    return solvePoints(h, { black: level(task.lowPct / 100), white: level(task.highPct / 100) }, { blackPct: task.blackPct, whitePct: task.whitePct });
   }
 
   figures(shot: ShotState, correction: string): SurroundFigures {
@@ -425,6 +473,8 @@ export class Session {
     });
   }
 }
+
+const cornersOf = (b: Box): Corner[] => [[b.x, b.y], [b.x + b.w, b.y], [b.x + b.w, b.y + b.h], [b.x, b.y + b.h]];
 
 /** Names of all operations of a kind, for messages. */
 export const opTitle = (id: string): string => ops.find((o) => o.id === id)?.title ?? id;

@@ -2,6 +2,8 @@
 import type { DecodedPicture, DecodeOptions } from '../media/picture';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
 import type { Cube } from '../core/formats/cube';
+import type { Triple } from '../core/graph/evaluate';
+import type { ChartPlace } from '../core/match/chart';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { BringToLine, KeepChroma, PushKind } from '../core/skin/bringToLine';
 import type { Box, Reading } from '../core/skin/reading';
@@ -101,6 +103,7 @@ export interface SolveRequest {
   shot: ShotState;
   correction: string;
   patch: Box;
+  points?: PatchSpec['points'];
   kind: PushKind;
   /** 0..1. */
   strength: number;
@@ -116,6 +119,32 @@ export interface Distributions {
   hue: number[];
   sat: number[];
   luma: number[];
+}
+export interface ChartReading {
+  /** Shown colours, signal; differences in CIEDE2000. */
+  patches: { name: string; before: Triple; after: Triple; reference: Triple; deBefore: number; deAfter: number }[];
+  meanBefore: number;
+  meanAfter: number;
+  maxAfter: number;
+}
+/** What a helper would set: the correction's adjustments as they would be, and what changes by it. */
+export interface HelperReply {
+  adjustments: CorrectionSpec['adjustments'];
+  set: Record<string, Record<string, number>>;
+  before: number;
+  after: number;
+  unit: string;
+}
+export type HelperTask =
+  | { kind: 'chart'; chart: ChartPlace; parts: { balance: boolean; levels: boolean; saturation: boolean } }
+  | { kind: 'neutral'; patches: (PatchSpec & { neutral: 'black' | 'grey' | 'white' })[] }
+  | { kind: 'points'; lowPct: number; highPct: number; blackPct: number; whitePct: number };
+export interface HelperRequest {
+  shot: ShotState;
+  /** A correction of the whole picture. */
+  correction: string;
+  strength: number;
+  task: HelperTask;
 }
 export interface LutReply {
   text: string;
@@ -142,6 +171,8 @@ export interface Requests {
   distributions: { in: { shot: ShotState; correction: string }; out: Distributions };
   fitKey: { in: { shot: ShotState; correction: string; area: SampleArea }; out: KeyFit };
   solve: { in: SolveRequest; out: SolveReply };
+  chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };
+  helper: { in: HelperRequest; out: HelperReply };
   figures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };
   exportPicture: { in: { shot: ShotState; bits: 8 | 16 }; out: { bytes: Uint8Array<ArrayBuffer> } };
   exportMatte: { in: { shot: ShotState; correction: string; bits: 8 | 16 }; out: { bytes: Uint8Array<ArrayBuffer> } };

@@ -1,0 +1,20 @@
+/** Steps without regions over a few colours, by the operations' own definitions: for solvers, without an engine. */
+import { ops } from '../ops/registry.gen';
+import type { Step } from './plan';
+
+export type Triple = readonly [number, number, number];
+/** Regions and tidying are left out: every step acts in full. */
+export function evaluateColours(steps: readonly Step[], colours: readonly Triple[]): [number, number, number][] {
+  const n = colours.length;
+  const planes = [0, 1, 2].map((c) => Float32Array.from(colours, (v) => v[c]!)) as [Float32Array, Float32Array, Float32Array];
+  for (const s of steps) {
+    if (!s.on) continue;
+    const before = planes.map((p) => p.slice());
+    for (const b of s.chain) {
+      const op = ops[b.opIndex]!;
+      if (op.kind === 'pixel') op.kernel(b.block, { r: planes[0], g: planes[1], b: planes[2], n });
+    }
+    if (s.mix < 1) planes.forEach((p, c) => p.forEach((v, i) => (p[i] = before[c]![i]! + s.mix * (v - before[c]![i]!))));
+  }
+  return colours.map((_, i) => [planes[0][i]!, planes[1][i]!, planes[2][i]!]);
+}
