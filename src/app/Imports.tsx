@@ -10,7 +10,7 @@ const Box = styled.section`
   header { display: flex; align-items: center; gap: 6px; font-weight: 600; } header b { flex: 1; font-weight: 600; }
   ul { list-style: none; margin: 4px 0 0; padding: 0 6px 0 0; overflow: auto; } li { display: grid; grid-template-columns: 1fr auto; gap: 0 8px; padding: 3px 0; font-size: 12.5px; } li span { color: var(--dim); }
   li em { font-style: normal; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-  progress { grid-column: 1/-1; width: 100%; height: 4px; accent-color: var(--bright); }
+  progress { grid-column: 1/-1; width: 100%; height: 4px; }
 `;
 const said: Record<ImportJob['stage'], string> = { waiting: 'waiting', reading: 'reading', decoding: 'decoding', keeping: 'keeping', done: 'done', failed: 'not read', cancelled: 'cancelled' };
 

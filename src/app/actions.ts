@@ -8,8 +8,8 @@ import type { StoredValue } from '../core/op/params';
 import { create } from 'zustand';
 import type { EncodingRef } from '../core/color/encodings';
 import { put, remove } from '../document/history';
-import { correctionsOf, newId, patchesOf, toSpec } from '../document/records';
-import type { CorrectionRecord, PatchRecord, Records, ShotId, ShotRecord } from '../document/records';
+import { chartOf, correctionsOf, newId, patchesOf, toSpec } from '../document/records';
+import type { ChartRecord, CorrectionRecord, PatchRecord, Records, ShotId, ShotRecord } from '../document/records';
 import type { ShotState } from '../protocol/messages';
 import { useDoc, useSession } from './store';
 
@@ -110,14 +110,25 @@ export function applyKeyFit(corr: string, fit: KeyFit): void {
   } else addTerm(corr, 'key', { ...fit });
 }
 
-export function addPatch(shot: ShotId, box: Box): PatchRecord {
+export function placeChart(shot: ShotId, corners: ChartRecord['corners']): void {
+  const old = chartOf(doc().records, shot);
+  doc().change('Place a chart', put(old ? { ...old, corners } : { type: 'chart', id: newId('chart'), shot, kind: 'chart24', corners, steps: 5, greyStep: null }));
+}
+export function editChart(id: string, label: string, change: Partial<ChartRecord>): void {
+  doc().change(label, (r) => {
+    const c = r[id];
+    return c?.type === 'chart' ? put({ ...c, ...change })(r) : r;
+  });
+}
+
+export function addPatch(shot: ShotId, box: Box, points?: [number, number][]): PatchRecord {
   const list = patchesOf(doc().records, shot);
-  const p: PatchRecord = { type: 'patch', id: newId('patch'), shot, name: freeName('Patch', list.map((x) => x.name)), kind: 'skin', box, order: (list.at(-1)?.order ?? 0) + 1 };
+  const p: PatchRecord = { type: 'patch', id: newId('patch'), shot, name: freeName('Patch', list.map((x) => x.name)), kind: 'skin', box, ...(points ? { points } : {}), order: (list.at(-1)?.order ?? 0) + 1 };
   doc().change('Add a patch', put(p));
   session().set({ patch: p.id });
   return p;
 }
-export function editPatch(id: string, label: string, change: Partial<Pick<PatchRecord, 'name' | 'box' | 'kind'>>): void {
+export function editPatch(id: string, label: string, change: Partial<Pick<PatchRecord, 'name' | 'box' | 'kind' | 'points'>>): void {
   doc().change(label, (r) => {
     const p = r[id];
     return p?.type === 'patch' ? put({ ...p, ...change })(r) : r;
@@ -190,15 +201,18 @@ export function resetCorrection(id: string): void {
 export function setSide(id: string, side: 'camera' | 'display'): void {
   editCorrection(id, side === 'camera' ? 'Move to the camera side' : 'Move to the display side', (c) => ({ ...c, side }));
 }
-/** Exposure, balance, contrast and what else makes a normal picture, on all of it. */
-export function addBase(shot: ShotId): CorrectionRecord {
+/** Exposure, balance, contrast and what else makes a normal picture, on all of it; not in the document yet. */
+export function newBase(shot: ShotId): CorrectionRecord {
   const list = correctionsOf(doc().records, shot);
   const taken = list.map((x) => x.name);
-  const c: CorrectionRecord = {
+  return {
     type: 'correction', id: newId('corr'), shot, name: taken.includes('Base') ? freeName('Base', taken) : 'Base', on: true, mixPct: 100, order: (list[0]?.order ?? 1) - 1,
     terms: [], tidy: [newUse(useId(), 'floorCeiling'), newUse(useId(), 'feather')],
     adjustments: ['exposure', 'temperature', 'points', 'contrast', 'wheels', 'saturation'].map((op) => newUse(useId(), op)),
   };
+}
+export function addBase(shot: ShotId): CorrectionRecord {
+  const c = newBase(shot);
   doc().change('Add a base correction', put(c));
   session().set({ correction: c.id, step: 'correct', term: null, conversionOpen: false });
   return c;

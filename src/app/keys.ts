@@ -14,7 +14,7 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
   {
     title: 'Isolate and measure',
     list: [
-      { keys: 'N, M', does: 'New correction; new base correction' }, { keys: 'K', does: 'Sample a key on the picture' }, { keys: 'E', does: 'Ellipse' }, { keys: 'P', does: 'Patch to measure' },
+      { keys: 'N, M', does: 'New correction; new base correction' }, { keys: 'K', does: 'Sample a key on the picture' }, { keys: 'E', does: 'Ellipse' }, { keys: 'P, O', does: 'Patch to measure: a box, freeform' }, { keys: 'J', does: 'Place a chart' },
       { keys: 'L', does: 'Bring to line (in Correct)' }, { keys: '[  ]', does: 'Correction before, after' }, { keys: 'Alt 1 \u2026 4', does: 'Isolate, Tidy, Correct, Check' },
     ],
   },

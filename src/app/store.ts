@@ -110,6 +110,7 @@ interface Session {
   /** The tonal zones that their false colours are about. */
   zonesOf: { correction: string; use: string } | null;
   shelf: boolean;
+  shelfTab: 'readings' | 'chart';
   theme: ThemeName;
   /** How pictures are read that come in next. */
   importing: DecodeOptions;
@@ -126,7 +127,7 @@ export const useSession = create<Session>()(
   persist(
     (set) => ({
       shot: null, correction: null, step: 'isolate', patch: null, term: null, tool: 'none', mode: 'picture', compare: 'off', wipe: 0.5, zoom: null, bypass: false,
-      slots: defaultSlots, look: { strength: 1, colour: false, scale: 'pct' }, vectorTargets: 75, folds: {}, select: null, reference: null, zonesOf: null, shelf: true, theme: 'darker', importing: defaultDecode, bandDeg: 10, showLine: true, falseColour: 'off', curveFor: null, conversionOpen: false,
+      slots: defaultSlots, look: { strength: 1, colour: false, scale: 'pct' }, vectorTargets: 75, folds: {}, select: null, reference: null, zonesOf: null, shelf: true, shelfTab: 'readings', theme: 'darker', importing: defaultDecode, bandDeg: 10, showLine: true, falseColour: 'off', curveFor: null, conversionOpen: false,
       set: (p) => set(p),
     }),
     { name: 'rowanleaf-session', version: 2, migrate: (old) => old as Session, partialize: ({ tool: _t, bypass: _b, set: _s, select: _m, ...rest }) => rest },

@@ -5,6 +5,7 @@
 import type { CorrectionSpec, OpUse, Term } from '../core/graph/plan';
 import type { EncodingRef, CustomEncoding } from '../core/color/encodings';
 import type { Box } from '../core/skin/reading';
+import type { Corner } from '../core/math/polygon';
 
 export type Id<K extends string> = `${K}:${string}`;
 export type MediaId = Id<'media'>;
@@ -91,7 +92,18 @@ export interface PatchRecord {
   points?: [number, number][];
   order: number;
 }
-export type AnyRecord = ProjectRecord | MediaRecord | ShotRecord | CorrectionRecord | PatchRecord | EncodingRecord | TableRecord;
+/** A test chart or grey strip in a shot's picture; one a shot. */
+export interface ChartRecord {
+  type: 'chart';
+  id: Id<'chart'>;
+  shot: ShotId;
+  kind: 'chart24' | 'strip';
+  /** Left top, right top, right bottom, left bottom, in picture pixels. */
+  corners: [Corner, Corner, Corner, Corner];
+  steps: number;
+  greyStep: number | null;
+}
+export type AnyRecord = ProjectRecord | MediaRecord | ShotRecord | CorrectionRecord | PatchRecord | EncodingRecord | TableRecord | ChartRecord;
 export type Records = Readonly<Record<string, AnyRecord>>;
 export type { OpUse, Term };
 
@@ -109,6 +121,7 @@ const sideRank = (c: CorrectionRecord): number => (c.side === 'camera' ? 0 : 1);
 /** In the order in which they act: camera side first. */
 export const correctionsOf = (r: Records, shot: ShotId): CorrectionRecord[] => Object.values(r).filter((x): x is CorrectionRecord => x.type === 'correction' && x.shot === shot).sort((a, b) => sideRank(a) - sideRank(b) || byOrder(a, b));
 export const patchesOf = (r: Records, shot: ShotId): PatchRecord[] => Object.values(r).filter((x): x is PatchRecord => x.type === 'patch' && x.shot === shot).sort(byOrder);
+export const chartOf = (r: Records, shot: ShotId): ChartRecord | undefined => Object.values(r).find((x): x is ChartRecord => x.type === 'chart' && x.shot === shot);
 export const projectOf = (r: Records): ProjectRecord | undefined => Object.values(r).find((x): x is ProjectRecord => x.type === 'project');
 export function mediaOf(r: Records, shot: ShotRecord): MediaRecord | undefined {
   const m = r[shot.media];

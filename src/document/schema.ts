@@ -69,6 +69,10 @@ const records: Record<string, object> = {
   }, ['side']),
   encoding: obj({ type: { const: 'encoding' }, id: id('encoding'), ...custom }),
   table: obj({ type: { const: 'table' }, id: id('table'), name: text, kind: { enum: ['1d', '3d'] }, size: { type: 'integer', minimum: 2, maximum: 65536 }, domainMin: triple, domainMax: triple, data: { type: 'string', maxLength: 20_000_000 } }),
+  chart: obj({
+    type: { const: 'chart' }, id: id('chart'), shot: id('shot'), kind: { enum: ['chart24', 'strip'] }, corners: { type: 'array', minItems: 4, maxItems: 4, items: { type: 'array', items: num, minItems: 2, maxItems: 2 } },
+    steps: { type: 'integer', minimum: 2, maximum: 30 }, greyStep: { type: ['integer', 'null'], minimum: 0, maximum: 29 },
+  }),
   patch: obj({ type: { const: 'patch' }, id: id('patch'), shot: id('shot'), name: text, kind: { enum: ['skin', 'black', 'grey', 'white', 'other'] }, box, points: { type: 'array', minItems: 3, maxItems: 500, items: { type: 'array', items: num, minItems: 2, maxItems: 2 } }, order: { type: 'number' } }, ['points']),
 };
 

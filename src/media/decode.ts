@@ -1,4 +1,5 @@
 /** Bytes of a still -> R'G'B' as the file has it, the same code in browser, worker and command line, so that numbers agree. */
+import { avif, webp } from './formats/webp';
 import { knownProfile, readProfile, toSrgb } from './icc';
 import { defaultDecode, MAX_FILE_BYTES, MediaError } from './picture';
 import type { DecodedPicture, DecodeOptions, Raw, Samples, StillFormat } from './picture';
@@ -24,8 +25,8 @@ const readers: Record<StillFormat, () => Promise<(b: Uint8Array) => Raw | Promis
   jpeg: async () => (await import('./formats/jpeg')).jpeg,
   tiff: async () => (await import('./formats/tiff')).tiff,
   exr: async () => (await import('./formats/exr')).exr,
-  webp: async () => (await import('./formats/webp')).webp,
-  avif: async () => (await import('./formats/webp')).avif,
+  webp: async () => webp,
+  avif: async () => avif,
 };
 const FORMATS = 'Rowanleaf opens PNG, JPEG, TIFF, EXR, WebP and AVIF';
 

@@ -20,6 +20,7 @@ export const GlobalStyle = createGlobalStyle`
   }
   h1, h2, h3, p { margin: 0; }
   button, input, select { font: inherit; color: inherit; }
+  input[type='range'], input[type='checkbox'], progress { accent-color: var(--dim); }
   :focus-visible, [data-focus-visible] { outline: 2px solid var(--bright); outline-offset: 1px; }
   [role='dialog'] { outline: none !important; }
   ::selection { background: #8a8a8a; color: #fff; }

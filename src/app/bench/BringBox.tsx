@@ -44,7 +44,7 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
     if (!patch) return;
     const me = ++turn.current;
     engine()
-      .request('solve', { shot: shotState(useDoc.getState().records, shot), correction: corr.id, patch: patch.box, kind, strength: strength / 100, keep, skinLineDeg: line })
+      .request('solve', { shot: shotState(useDoc.getState().records, shot), correction: corr.id, patch: patch.box, ...(patch.points ? { points: patch.points } : {}), kind, strength: strength / 100, keep, skinLineDeg: line })
       .then(
         (reply) => me === turn.current && setPlan({ reply, fault: null }),
         (e: Error) => me === turn.current && setPlan({ reply: null, fault: e.message }),

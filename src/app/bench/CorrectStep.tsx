@@ -11,6 +11,7 @@ import { ParamSlider } from '../../ui/ParamSlider';
 import { editCorrection, gesture, moveAdjustmentTo, pasteAdjustment, useClipboard } from '../actions';
 import { Adjustment } from './Adjustment';
 import { BringBox } from './BringBox';
+import { HelperBox } from './HelperBox';
 
 const MIX = { min: 0, max: 100, ui: [0, 100] as const, unit: 'pct' as const, step: 1, default: 100, label: 'Mix', doc: 'How much of the correction is taken.' };
 /** Every adjustment there is, by title. */
@@ -22,7 +23,7 @@ export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: Shot
   const region = corr.terms.some((t) => t.use.on);
   return (
     <>
-      {region && <BringBox corr={corr} shot={shot} />}
+      {region ? <BringBox corr={corr} shot={shot} /> : <HelperBox key={corr.id} corr={corr} shot={shot} />}
       <ParamSlider spec={MIX} value={mix} onChange={(mixPct) => editCorrection(corr.id, 'Change the mix', (c) => ({ ...c, mixPct }))} {...gesture('Change the mix')} />
       <DragDropProvider onDragEnd={(e) => {
         const src = e.operation.source;

@@ -4,8 +4,12 @@ import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
 import styled from 'styled-components';
 import type { Term } from '../../core/graph/plan';
 import { DEG } from '../../core/math/angle';
-import type { CorrectionRecord, PatchRecord } from '../../document/records';
-import { editPatch, setParams } from '../actions';
+import { chartCells, quadFault } from '../../core/match/chart';
+import { boundsOf } from '../../core/math/polygon';
+import type { Corner } from '../../core/math/polygon';
+import { chartOf } from '../../document/records';
+import type { ChartRecord, CorrectionRecord, PatchRecord, ShotRecord } from '../../document/records';
+import { editChart, editPatch, setParams } from '../actions';
 import { useDoc, useSession } from '../store';
 import { valuesOf } from '../values';
 import type { Placing } from './geometry';
@@ -160,14 +164,64 @@ function PatchBox({ patch, place, chosen }: { patch: PatchRecord; place: Placing
   );
 }
 
-export function Overlay({ corr, patches, place, plain }: { corr: CorrectionRecord | null; patches: PatchRecord[]; place: Placing; plain: boolean }) {
-  const { term, patch, step, compare } = useSession();
+function FreePatch({ patch, place, chosen }: { patch: PatchRecord; place: Placing; chosen: boolean }) {
+  const start = useRef(patch.points!);
+  const s = place.scale;
+  const points = patch.points!;
+  const at = points.map(([x, y]) => [(x - place.offX) * s, (y - place.offY) * s] as const);
+  const put = (list: [number, number][]): void => editPatch(patch.id, 'Change a patch', { points: list.map(([x, y]) => [Math.round(x * 10) / 10, Math.round(y * 10) / 10]), box: boundsOf(list) });
+  const begin = (first: boolean): void => {
+    if (first) start.current = points;
+  };
+  const line = at.map((p) => p.join(',')).join(' ');
+  return (
+    <g opacity={chosen ? 1 : 0.7}>
+      <Handle x={at[0]![0]} y={at[0]![1]} name={`Patch ${patch.name}`} shape="area" label="Move a patch" scale={s} onPick={() => useSession.getState().set({ patch: patch.id })} onDrag={(dx, dy, first) => { begin(first); put(start.current.map(([x, y]) => [x + dx, y + dy])); }}>
+        <polygon points={line} fill="transparent" />
+        <polygon className="under dot" points={line} />
+        <polygon className="line" points={line} />
+      </Handle>
+      {chosen && <text x={Math.max(...at.map((p) => p[0])) + 6} y={Math.min(...at.map((p) => p[1])) + 11}>{patch.name}</text>}
+      {chosen && at.map(([x, y], i) => <Handle key={i} x={x} y={y} name={`${patch.name}, corner ${i + 1}`} shape="square" label="Move a corner" scale={s} onDrag={(dx, dy, first) => { begin(first); put(start.current.map(([px, py], k) => (k === i ? [px + dx, py + dy] : [px, py]))); }} />)}
+    </g>
+  );
+}
+
+/** The grid on a chart: its corners are pulled onto the corner patches, its cells show where is measured. */
+function ChartGrid({ chart, place }: { chart: ChartRecord; place: Placing }) {
+  const start = useRef(chart.corners);
+  const s = place.scale;
+  const S = ([x, y]: Corner): [number, number] => [(x - place.offX) * s, (y - place.offY) * s];
+  const put = (corners: Corner[]): void => editChart(chart.id, 'Move the chart', { corners: corners.map(([x, y]): Corner => [Math.round(x * 10) / 10, Math.round(y * 10) / 10]) as unknown as ChartRecord['corners'] });
+  const begin = (first: boolean): void => {
+    if (first) start.current = chart.corners;
+  };
+  const line = chart.corners.map((c) => S(c).join(',')).join(' ');
+  const fine = quadFault(chart.corners) === null;
+  return (
+    <g>
+      <Handle x={0} y={0} name="Chart" shape="area" label="Move the chart" scale={s} onDrag={(dx, dy, first) => { begin(first); put(start.current.map(([x, y]) => [x + dx, y + dy])); }}>
+        <polygon points={line} fill="transparent" />
+        <polygon className="under dot" points={line} />
+        <polygon className="line" points={line} strokeDasharray={fine ? undefined : '3 3'} />
+      </Handle>
+      {fine && chartCells(chart).map((c) => <polygon key={c.name} className="line" points={c.polygon.map((p) => S(p).join(',')).join(' ')} strokeWidth={1} />)}
+      {chart.corners.map((c, i) => <Handle key={i} x={S(c)[0]} y={S(c)[1]} name={`Chart, ${['left top', 'right top', 'right bottom', 'left bottom'][i]} corner`} shape={i === 0 ? 'round' : 'square'} label="Move a corner of the chart" scale={s} onDrag={(dx, dy, first) => { begin(first); put(start.current.map(([x, y], k) => (k === i ? [x + dx, y + dy] : [x, y]))); }} />)}
+    </g>
+  );
+}
+
+export function Overlay({ shot, corr, patches, place, plain }: { shot: ShotRecord; corr: CorrectionRecord | null; patches: PatchRecord[]; place: Placing; plain: boolean }) {
+  const { term, patch, step, compare, shelf, shelfTab, conversionOpen } = useSession();
+  const chart = useDoc((r) => chartOf(r.records, shot.id));
   if (plain) return null;
   // When judging, nothing lies over the picture but the patches.
-  const shapes = step !== 'check' && compare === 'off';
+  const shapes = step !== 'check' && compare === 'off' && !conversionOpen;
+  const charting = shelf && shelfTab === 'chart';
   return (
     <Svg aria-label="Handles on the picture">
-      {patches.map((p) => <PatchBox key={p.id} patch={p} place={place} chosen={p.id === patch} />)}
+      {charting && chart && <ChartGrid chart={chart} place={place} />}
+      {!charting && patches.map((p) => (p.points ? <FreePatch key={p.id} patch={p} place={place} chosen={p.id === patch} /> : <PatchBox key={p.id} patch={p} place={place} chosen={p.id === patch} />))}
       {shapes && corr?.terms.filter((t) => t.use.op === 'ellipse' && t.use.on).map((t) => <EllipseHandles key={t.use.id} corr={corr} term={t} place={place} chosen={t.use.id === term || corr.terms.filter((x) => x.use.op === 'ellipse').length === 1} />)}
     </Svg>
   );

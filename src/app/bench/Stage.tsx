@@ -5,7 +5,8 @@ import styled from 'styled-components';
 import { patchesOf, projectOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
 import type { RenderRequest, View } from '../../protocol/messages';
-import { addCorrection, addPatch, addTerm, applyKeyFit, shotState } from '../actions';
+import { addCorrection, addPatch, addTerm, applyKeyFit, placeChart, shotState } from '../actions';
+import { boundsOf } from '../../core/math/polygon';
 import { pointFromPicture } from '../curvePoint';
 import { engine } from '../engine';
 import { useLive } from '../live';
@@ -115,6 +116,21 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     void ask();
   };
 
+  /** A corner of a freeform patch; one that is set again on the last closes it. */
+  const corner = (p: Point, close: boolean): void => {
+    const list = stroke ?? [];
+    const last = list.at(-1);
+    const again = close || (!!last && Math.hypot(last.x - p.x, last.y - p.y) < 3 / place.scale);
+    if (!again) {
+      setStroke([...list, p]);
+      return;
+    }
+    setStroke(null);
+    if (list.length < 3) return;
+    const points = list.map((q): [number, number] => [Math.round(q.x * 10) / 10, Math.round(q.y * 10) / 10]);
+    addPatch(shot.id, boundsOf(points), points);
+    set({ tool: 'none' });
+  };
   const finish = async (points: Point[]): Promise<void> => {
     setStroke(null);
     const a = points[0]!;
@@ -128,6 +144,13 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       const [x, y] = isClick ? [a.x - bw / 2, a.y - bh / 2] : [Math.min(a.x, b.x), Math.min(a.y, b.y)];
       addPatch(shot.id, { x: Math.round(x), y: Math.round(y), w: Math.max(4, Math.round(bw)), h: Math.max(4, Math.round(bh)) });
       set({ tool: 'none' });
+      return;
+    }
+    if (tool === 'chart') {
+      if (isClick) return;
+      const [x0, y0, x1, y1] = [Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y)];
+      placeChart(shot.id, [[x0, y0], [x1, y0], [x1, y1], [x0, y1]]);
+      set({ tool: 'none', shelf: true, shelfTab: 'chart' });
       return;
     }
     if (tool === 'curvePoint') {
@@ -166,7 +189,8 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     if (e.button !== 0) return;
     e.currentTarget.setPointerCapture(e.pointerId);
     setCross(null);
-    setStroke([toPicture(e)]);
+    if (tool === 'patchFree') corner(toPicture(e), e.detail >= 2);
+    else setStroke([toPicture(e)]);
   };
   const move = (e: PointerEvent): void => {
     const p = toPicture(e);
@@ -175,12 +199,12 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       if (Math.hypot(e.clientX - d.x, e.clientY - d.y) > 3 && zoom) set({ zoom: { scale: place.scale, cx: d.cx - (e.clientX - d.x) / place.scale, cy: d.cy - (e.clientY - d.y) / place.scale } });
       return;
     }
-    if (stroke) setStroke([...stroke, p]);
+    if (stroke && tool !== 'patchFree') setStroke([...stroke, p]);
     hover(p);
   };
   const up = (): void => {
     pan.current = null;
-    if (stroke) void finish(stroke);
+    if (stroke && tool !== 'patchFree') void finish(stroke);
   };
   const key = (e: KeyboardEvent): void => {
     if (e.ctrlKey || e.metaKey) return;
@@ -196,11 +220,14 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       const p = { x: Math.min(media.width - 1, Math.max(0, at.x + d[0]! * k)), y: Math.min(media.height - 1, Math.max(0, at.y + d[1]! * k)) };
       setCross(p);
       hover(p);
-      if (stroke) setStroke([...stroke, p]);
+      if (stroke && tool !== 'patchFree') setStroke([...stroke, p]);
     } else if ((e.key === 'Enter' || e.key === ' ') && tool !== 'none') {
       e.preventDefault();
       const at = cross ?? { x: media.width / 2, y: media.height / 2 };
-      if (stroke) void finish([...stroke, at]);
+      if (tool === 'patchFree') {
+        setCross(at);
+        corner(at, false);
+      } else if (stroke) void finish([...stroke, at]);
       else {
         setCross(at);
         setStroke([at]);
@@ -234,11 +261,12 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       onPointerEnter={() => void (rect.current = null)} onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerLeave={() => !stroke && hover({ x: -1, y: -1 })} onKeyDown={key}
     >
       <canvas ref={canvas} />
-      <Overlay corr={corr} patches={patches} place={place} plain={tool !== 'none' || mode === 'change' || side} />
+      <Overlay shot={shot} corr={corr} patches={patches} place={place} plain={tool !== 'none' || mode === 'change' || side} />
       {(stroke || cross) && (
         <svg style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}>
           {stroke && tool === 'key' && <polyline points={stroke.map((p) => S(p).join(',')).join(' ')} fill="none" stroke="#fff" strokeOpacity={0.85} strokeWidth={8} strokeLinecap="round" strokeLinejoin="round" />}
-          {stroke && tool !== 'key' && tool !== 'none' && (() => {
+          {stroke && tool === 'patchFree' && <polygon points={stroke.map((p) => S(p).join(',')).join(' ')} fill="rgb(255 255 255 / 15%)" stroke="#fff" strokeWidth={1.5} />}
+          {stroke && tool !== 'key' && tool !== 'none' && tool !== 'patchFree' && (() => {
             const [x0, y0] = S(stroke[0]!);
             const [x1, y1] = S(stroke.at(-1)!);
             const r = { x: Math.min(x0, x1), y: Math.min(y0, y1), width: Math.abs(x1 - x0), height: Math.abs(y1 - y0) };

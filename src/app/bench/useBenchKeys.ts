@@ -4,7 +4,7 @@ import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { addBase, addCorrection } from '../actions';
 import { isTyping } from '../keys';
 import { useDoc, useSession } from '../store';
-import type { StepName } from '../store';
+import type { StepName, ToolName } from '../store';
 import { bringCommand } from './BringBox';
 
 const VIEWS = ['picture', 'cutout', 'matte', 'tint', 'change'] as const;
@@ -28,7 +28,7 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         return;
       }
       if (e.altKey) return;
-      const tool = (t: 'key' | 'ellipse' | 'patch'): void => s.set({ tool: s.tool === t ? 'none' : t });
+      const tool = (t: ToolName): void => s.set({ tool: s.tool === t ? 'none' : t });
       const near = (d: number): void => {
         const list = correctionsOf(useDoc.getState().records, sh.id);
         const next = list[list.findIndex((x) => x.id === c?.id) + d];
@@ -42,7 +42,7 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         s.set({ zoom: { scale: Math.min(32, Math.max(0.05, (s.zoom?.scale ?? fit) * f)), cx: s.zoom?.cx ?? m.width / 2, cy: s.zoom?.cy ?? m.height / 2 } });
       };
       const does: Record<string, () => void> = {
-        n: () => addCorrection(sh.id), m: () => addBase(sh.id), k: () => tool('key'), e: () => tool('ellipse'), p: () => tool('patch'), b: () => s.set({ bypass: !s.bypass }),
+        n: () => addCorrection(sh.id), m: () => addBase(sh.id), k: () => tool('key'), e: () => tool('ellipse'), p: () => tool('patch'), o: () => tool('patchFree'), j: () => { s.set({ shelf: true, shelfTab: 'chart' }); tool('chart'); }, b: () => s.set({ bypass: !s.bypass }),
         w: () => s.set({ compare: s.compare === 'wipe' ? 'off' : 'wipe' }), s: () => s.set({ compare: s.compare === 'side' ? 'off' : 'side' }), r: () => s.set({ shelf: !s.shelf }),
         f: () => { const m = useDoc.getState().records[sh.media]; if (m?.type === 'media') s.set({ zoom: s.zoom ? null : { scale: 1, cx: m.width / 2, cy: m.height / 2 } }); },
         v: () => { const list = ['off', 'levels', 'offLine', 'chroma', 'clipped'] as const; s.set({ mode: 'picture', falseColour: list[(list.indexOf(s.falseColour as 'off') + 1) % list.length]! }); },

@@ -145,9 +145,23 @@ export function histogramOf(wave: Uint32Array): Uint32Array {
   return out;
 }
 
+/** Where each of `from` cells falls among `to`: the first cell, and the share of it that lies there (the rest lies in the next). */
+function spread(from: number, to: number, flip: boolean): { at: Int32Array; share: Float64Array } {
+  const at = new Int32Array(from);
+  const share = new Float64Array(from);
+  for (let i = 0; i < from; i++) {
+    const k = flip ? from - 1 - i : i;
+    const a = (k * to) / from;
+    const b = ((k + 1) * to) / from;
+    at[i] = Math.min(to - 1, Math.floor(a + 1e-9));
+    share[i] = Math.min(1, (at[i]! + 1 - a) / (b - a));
+  }
+  return { at, share };
+}
+
 /**
- * Counts brought to w x h cells, row 0 at the top: cells that share a new one are added up, none is lost. Never more cells than
- * there are.
+ * Counts brought to w x h cells, row 0 at the top. A cell that falls across a border is shared out by area, in whole numbers, so that
+ * none is lost and no stripes appear where more cells meet. Never more cells than there are.
  */
 export function resizeCounts(group: Group, counts: Uint32Array, w: number, h: number): { w: number; h: number; counts: Uint32Array } {
   const wave = group !== 'vector' && group !== 'strip';
@@ -155,17 +169,23 @@ export function resizeCounts(group: Group, counts: Uint32Array, w: number, h: nu
   const W = Math.max(1, Math.min(w, cw));
   const H = Math.max(1, Math.min(h, ch));
   const out = new Uint32Array(W * H);
-  const col = Int32Array.from({ length: cw }, (_, i) => Math.floor(((i + 0.5) * W) / cw));
-  const row = Int32Array.from({ length: ch }, (_, i) => Math.floor(((wave ? ch - i - 0.5 : i + 0.5) * H) / ch) * W);
-  if (wave)
-    for (let c = 0, i = 0; c < cw; c++) for (let l = 0; l < ch; l++, i++) {
-      const n = counts[i]!;
-      if (n) out[row[l]! + col[c]!]! += n;
+  const col = spread(cw, W, false);
+  const row = spread(ch, H, wave);
+  for (let i = 0, n = counts.length; i < n; i++) {
+    const v = counts[i]!;
+    if (!v) continue;
+    const x = wave ? Math.floor(i / ch) : i % cw;
+    const y = wave ? i % ch : Math.floor(i / cw);
+    const o = row.at[y]! * W + col.at[x]!;
+    const top = Math.round(v * row.share[y]!);
+    const left = Math.round(top * col.share[x]!);
+    out[o]! += left;
+    if (top > left) out[o + 1]! += top - left;
+    if (v > top) {
+      const under = Math.round((v - top) * col.share[x]!);
+      out[o + W]! += under;
+      if (v - top > under) out[o + W + 1]! += v - top - under;
     }
-  else
-    for (let y = 0, i = 0; y < ch; y++) for (let x = 0; x < cw; x++, i++) {
-      const n = counts[i]!;
-      if (n) out[row[y]! + col[x]!]! += n;
-    }
+  }
   return { w: W, h: H, counts: out };
 }
