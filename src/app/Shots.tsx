@@ -15,6 +15,7 @@ import { removeShot, renameShot, shotState } from './actions';
 import { fetchDemo } from './demo';
 import { EncodingSelect } from './EncodingSelect';
 import { engine } from './engine';
+import { Guide } from './Guide';
 import { importFiles } from './importFiles';
 import { guard, sayNews } from './notices';
 import { useDoc, useSession } from './store';
@@ -89,7 +90,7 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
       <div className="body">
         <input aria-label="Name of the shot" value={name ?? shot.name} maxLength={80} onChange={(e) => setName(e.target.value)} onBlur={take} onKeyDown={(e) => { if (e.key === 'Enter') e.currentTarget.blur(); if (e.key === 'Escape') setName(null); }} />
         <IconButton aria-label={`Remove ${shot.name}`} tip="Removes the shot; undo brings it back" onPress={() => removeShot(shot.id)}><Trash2 /></IconButton>
-        <Dim>{media ? `${media.width} \u00d7 ${media.height}, ${media.bits} bit ${media.format.toUpperCase()}` : 'no picture'}{n ? `, ${n} correction${n > 1 ? 's' : ''}` : ''}</Dim>
+        <Dim>{media ? `${media.width} \u00d7 ${media.height}, ${media.bits === 32 ? 'floating point' : `${media.bits} bit`} ${media.format.toUpperCase()}` : 'no picture'}{n ? `, ${n} correction${n > 1 ? 's' : ''}` : ''}</Dim>
         <EncodingSelect shot={shot} style={{ maxWidth: 128 }} />
         {patches.length > 0 && (
           <table>
@@ -154,8 +155,9 @@ export default function Shots() {
         <FileTrigger acceptedFileTypes={['.json']} onSelect={(l) => void take([...(l ?? [])])}>
           <Button look="outline" tip="A *.rowanleaf.json file; it takes the place of what is open, and undo brings that back"><FolderOpen />Open a project</Button>
         </FileTrigger>
-        <Button look="outline" tip="Opens the demo film as it was shipped; undo brings the present project back" onPress={() => void guard('The demo was not opened', async () => { const r = await fetchDemo(); change('Open the demo', () => r); sayNews('The demo is open as it was shipped.'); })}>Demo</Button>
+        <Button look="outline" tip="Opens the demo film as it was shipped; undo brings the present project back" onPress={() => void guard('The demo was not opened', async () => { const r = await fetchDemo(); change('Open the demo', () => r); useSession.getState().set({ guide: true }); sayNews('The demo is open as it was shipped.'); })}>Demo</Button>
       </div>
+      <Guide />
       {shots.length === 0 ? <p><Dim>No shot yet. Import a picture, or drop one anywhere on this page.</Dim></p> : <Sheet>{shots.map((s) => <ShotCard key={s.id} shot={s} />)}</Sheet>}
       {over && <Drop>Drop pictures (PNG, JPEG, TIFF, EXR, WebP, AVIF) or a project here</Drop>}
     </Page>

@@ -149,6 +149,12 @@ export function removeShot(id: ShotId): void {
     return remove(...gone)(r);
   });
 }
+/** At the end, its controls open. */
+export function addAdjustment(corr: string, op: string): void {
+  const use = newUse(useId(), op);
+  editCorrection(corr, 'Add an adjustment', (c) => ({ ...c, adjustments: [...c.adjustments, use] }));
+  session().set({ folds: { ...session().folds, [use.id]: false } });
+}
 export function renameUse(corr: string, use: string, name: string): void {
   editCorrection(corr, 'Rename an adjustment', (c) => mapUses(c, (u) => (u.id === use ? { ...u, name } : u)));
 }

@@ -73,11 +73,18 @@ function flush(): Promise<void> {
   return writing;
 }
 useDoc.subscribe((s, prev) => {
+  // The end of a gesture is written at once: a reload right after it must lose nothing.
+  if (prev.mark && !s.mark && timer) {
+    clearTimeout(timer);
+    void flush();
+  }
   if (s.records === prev.records || !s.loaded || s.records === stored) return;
   if (s.save !== 'saving') useDoc.setState({ save: 'saving' });
   timer ??= setTimeout(() => void flush(), s.mark ? 500 : 30);
 });
 export const flushNow = flush;
+// Leaving the page: what is not written yet is begun, and the browser ends what has begun.
+if (typeof window !== 'undefined') window.addEventListener('pagehide', () => void flush());
 
 export type StepName = 'isolate' | 'tidy' | 'correct' | 'check';
 export type ToolName = 'none' | 'key' | 'ellipse' | 'patch' | 'patchFree' | 'chart' | 'curvePoint';
@@ -110,7 +117,9 @@ interface Session {
   /** The tonal zones that their false colours are about. */
   zonesOf: { correction: string; use: string } | null;
   shelf: boolean;
-  shelfTab: 'readings' | 'chart';
+  shelfTab: 'readings' | 'plot' | 'chart';
+  /** The first steps are shown. */
+  guide: boolean;
   theme: ThemeName;
   /** How pictures are read that come in next. */
   importing: DecodeOptions;
@@ -127,7 +136,7 @@ export const useSession = create<Session>()(
   persist(
     (set) => ({
       shot: null, correction: null, step: 'isolate', patch: null, term: null, tool: 'none', mode: 'picture', compare: 'off', wipe: 0.5, zoom: null, bypass: false,
-      slots: defaultSlots, look: { strength: 1, colour: false, scale: 'pct' }, vectorTargets: 75, folds: {}, select: null, reference: null, zonesOf: null, shelf: true, shelfTab: 'readings', theme: 'darker', importing: defaultDecode, bandDeg: 10, showLine: true, falseColour: 'off', curveFor: null, conversionOpen: false,
+      slots: defaultSlots, look: { strength: 1, colour: false, scale: 'pct' }, vectorTargets: 75, folds: {}, select: null, reference: null, zonesOf: null, shelf: true, shelfTab: 'readings', guide: true, theme: 'darker', importing: defaultDecode, bandDeg: 10, showLine: true, falseColour: 'off', curveFor: null, conversionOpen: false,
       set: (p) => set(p),
     }),
     { name: 'rowanleaf-session', version: 2, migrate: (old) => old as Session, partialize: ({ tool: _t, bypass: _b, set: _s, select: _m, ...rest }) => rest },

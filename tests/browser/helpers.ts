@@ -34,7 +34,7 @@ export async function drag(page: Page, ...points: Pt[]): Promise<void> {
 export const sentence = async (page: Page): Promise<string> => (await page.locator('[data-sentence]').getAttribute('data-sentence')) ?? '';
 /** Off-line angle in the readings table, degrees; NaN while it is not a number. */
 export async function offLine(page: Page, patch: string): Promise<number> {
-  const text = await page.locator(`tr[data-patch="${patch}"] td`).nth(1).innerText();
+  const text = await page.locator(`tr[data-patch="${patch}"] td`).nth(5).innerText();
   return Number(text.replace('\u2212', '-').replace('\u00b0', ''));
 }
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();

@@ -131,7 +131,7 @@ function Zones({ corr, use, shot, put }: AdjustProps & { put: Put }) {
       <One>
         <Wheel key={zone} label={`${zone} zone`} cb={v[`${zone}Cb`]!} cr={v[`${zone}Cr`]!} range={20} size={92} onChange={(cb, cr) => put({ [`${zone}Cb`]: cb, [`${zone}Cr`]: cr })} {...gesture('Push a zone')} />
       </One>
-      {(['Level', 'Sat', 'Cb', 'Cr'] as const).map((n) => <ParamSlider key={zone + n} spec={spec(`${zone}${n}`)} value={v[`${zone}${n}`]!} onChange={(x) => put({ [`${zone}${n}`]: x })} {...gesture('Change a zone')} />)}
+      {(['Level', 'Sat', 'Cb', 'Cr'] as const).map((n) => <ParamSlider key={zone + n} spec={spec(`${zone}${n}`)} label={{ Level: 'Level', Sat: 'Saturation', Cb: 'Cb', Cr: 'Cr' }[n]} value={v[`${zone}${n}`]!} onChange={(x) => put({ [`${zone}${n}`]: x })} {...gesture('Change a zone')} />)}
       <ParamSlider spec={spec('softPct')} value={v['softPct']!} onChange={(x) => put({ softPct: x })} {...gesture('Change softness')} />
       <Line><ToggleButton isSelected={falseColour === 'zones' && zonesOf?.use === use.id} onChange={(x) => set({ falseColour: x ? 'zones' : 'off', zonesOf: x ? { correction: corr.id, use: use.id } : null, ...(x ? { mode: 'picture' as const } : {}) })} tip="Shows in the picture which zone every pixel is in">Show on the picture</ToggleButton></Line>
     </>

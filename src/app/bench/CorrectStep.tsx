@@ -2,13 +2,11 @@
 import { DragDropProvider } from '@dnd-kit/react';
 import { isSortable } from '@dnd-kit/react/sortable';
 import { ops } from '../../core/ops/registry.gen';
-import { newUse } from '../../core/graph/plan.defaults';
 import { opById } from '../../core/graph/plan';
-import { newId } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, Select } from '../../ui/controls';
 import { ParamSlider } from '../../ui/ParamSlider';
-import { editCorrection, gesture, moveAdjustmentTo, pasteAdjustment, useClipboard } from '../actions';
+import { addAdjustment, editCorrection, gesture, moveAdjustmentTo, pasteAdjustment, useClipboard } from '../actions';
 import { Adjustment } from './Adjustment';
 import { BringBox } from './BringBox';
 import { HelperBox } from './HelperBox';
@@ -32,7 +30,7 @@ export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: Shot
         {corr.adjustments.map((u, i) => <Adjustment key={u.id} corr={corr} use={u} shot={shot} index={i} last={i === corr.adjustments.length - 1} />)}
       </DragDropProvider>
       <p style={{ margin: '8px 0 0', display: 'flex', gap: 6 }}>
-        <Select aria-label="Add an adjustment" value="" onChange={(e) => editCorrection(corr.id, 'Add an adjustment', (c) => ({ ...c, adjustments: [...c.adjustments, newUse(newId('patch').slice(6), e.target.value)] }))}>
+        <Select aria-label="Add an adjustment" value="" onChange={(e) => addAdjustment(corr.id, e.target.value)}>
           <option value="" disabled>+ Add an adjustment</option>
           {offered.map((o) => <option key={o.id} value={o.id}>{o.title}</option>)}
         </Select>

@@ -50,7 +50,7 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
   };
   const no = kind === 'neutral' && patches.length === 0;
   return (
-    <Box aria-label="Helper">
+    <Box aria-label="Helpers">
       <Line>
         <Select aria-label="Helper" value={kind} onChange={(e) => setKind(e.target.value as Kind)} style={{ flex: 1, minWidth: 0 }}>
           <option value="neutral">Neutral patches together</option>

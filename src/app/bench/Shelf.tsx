@@ -1,5 +1,5 @@
 /** The shelf below the picture: readings of the patches as a table that follows every change live, and the chart. */
-import { memo, useState } from 'react';
+import { lazy, memo, Suspense, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { Pentagon, Plus, Trash2 } from 'lucide-react';
 import styled from 'styled-components';
@@ -14,6 +14,8 @@ import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import { ChartPanel } from './ChartPanel';
 import { greyPctOf } from './Legend';
+
+const PlotPanel = lazy(() => import('./PlotPanel'));
 
 const Box = styled.section`
   height: 100%; display: flex; flex-direction: column; background: var(--bg); border-top: 1px solid var(--line); min-height: 0;
@@ -83,6 +85,7 @@ export const Shelf = memo(function Shelf({ shot }: { shot: ShotRecord }) {
     <Box aria-label="Readings">
       <div className="head">
         <ToggleButton isSelected={shelfTab === 'readings'} onChange={() => set({ shelfTab: 'readings' })}>Readings</ToggleButton>
+        <ToggleButton isSelected={shelfTab === 'plot'} onChange={() => set({ shelfTab: 'plot' })} tip="The readings as a chart: off-line angle and luma, before and after">Plot</ToggleButton>
         <ToggleButton isSelected={shelfTab === 'chart'} onChange={() => set({ shelfTab: 'chart' })} tip="A 24-patch chart or a grey strip in the picture: measured against what it should be">Chart</ToggleButton>
         <span style={{ width: 10 }} />
         {shelfTab === 'readings' && <Button onPress={() => set({ tool: 'patch' })} tip="Drag a box over clean skin, or over something black, grey or white (P)"><Plus />Patch</Button>}
@@ -93,6 +96,8 @@ export const Shelf = memo(function Shelf({ shot }: { shot: ShotRecord }) {
       <div className="scroll">
         {shelfTab === 'chart' ? (
           <ChartPanel shot={shot} />
+        ) : shelfTab === 'plot' ? (
+          <Suspense fallback={null}><PlotPanel patches={patches} /></Suspense>
         ) : patches.length === 0 ? (
           <Dim>No patch yet. Press P and drag a box over clean skin: it is measured here and followed through every change.</Dim>
         ) : (
