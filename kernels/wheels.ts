@@ -1,23 +1,20 @@
 import { arg, powPositive } from './lib/math';
 
-/** Twin of src/core/ops/wheels. Values that are not normal and above 0 skip the power; +infinity stays. */
-function channel(k: usize, p: usize, n: i32): void {
-  const a = arg(k, 0), s = arg(k, 1), e = arg(k, 2);
-  const zero = f32x4.splat(0);
-  const inf = f32x4.splat(Infinity);
-  const power = load<f32>(k + 8) != 1;
-  for (let i: usize = 0, end = <usize>n << 2; i < end; i += 16) {
-    let v = f32x4.add(a, f32x4.mul(s, v128.load(p + i)));
-    if (power) {
-      const ok = v128.and(f32x4.gt(v, zero), f32x4.lt(v, inf));
-      v = v128.bitselect(powPositive(v, e), v, ok);
-    }
-    v128.store(p + i, v);
-  }
+/** Values that are not normal and above 0 skip the power; +infinity stays. */
+// @ts-ignore: decorator
+@inline function one(k: usize, v: v128, power: bool): v128 {
+  const w = f32x4.add(arg(k, 0), f32x4.mul(arg(k, 1), v));
+  if (!power) return w;
+  const ok = v128.and(f32x4.gt(w, f32x4.splat(0)), f32x4.lt(w, f32x4.splat(Infinity)));
+  return v128.bitselect(powPositive(w, arg(k, 2)), w, ok);
 }
 
+/** Twin of src/core/ops/wheels. The channels go side by side: a power is a long chain, three of them fill the processor. */
 export function px_wheels(k: usize, r: usize, g: usize, b: usize, n: i32): void {
-  channel(k, r, n);
-  channel(k + 12, g, n);
-  channel(k + 24, b, n);
+  const pr = load<f32>(k + 8) != 1, pg = load<f32>(k + 20) != 1, pb = load<f32>(k + 32) != 1;
+  for (let i: usize = 0, end = <usize>n << 2; i < end; i += 16) {
+    v128.store(r + i, one(k, v128.load(r + i), pr));
+    v128.store(g + i, one(k + 12, v128.load(g + i), pg));
+    v128.store(b + i, one(k + 24, v128.load(b + i), pb));
+  }
 }

@@ -27,6 +27,14 @@ const spec: CorrectionSpec = {
   tidy: [newUse('f', 'feather', { radiusPx: 20 })],
   adjustments: [newUse('h', 'hueTurn', { angleDeg: -8 }), newUse('s', 'saturation', { amountPct: 90 }), newUse('w', 'wheels', { gainLevel: 5, gammaLevel: 10 })],
 };
+/** Everything that makes a normal picture: eight adjustments that all act. */
+const base: CorrectionSpec = {
+  id: 'b', name: 'b', on: true, mixPct: 100, terms: [], tidy: [],
+  adjustments: [
+    newUse('1', 'exposure', { stops: 0.4 }), newUse('2', 'temperature', { mired: 18, tint: 3 }), newUse('3', 'points', { blackPct: 4, whitePct: 95 }), newUse('4', 'contrast', { amountPct: 115, shape: 'soft' }),
+    newUse('5', 'wheels', { gainLevel: 5, gammaLevel: 10, liftCb: 2 }), newUse('6', 'zones', { lowLevel: 4, highSat: 90 }), newUse('7', 'curves', { luma: [0, 0, 0.4, 0.45, 1, 1] }), newUse('8', 'saturation', { amountPct: 108 }),
+  ],
+};
 const median = (v: number[]): number => v.sort((a, b) => a - b)[v.length >> 1]!;
 function time(f: () => void, least = 5, budgetMs = 900): number {
   f();
@@ -77,6 +85,15 @@ const naive: Record<string, number> = {
   }) / nn,
 };
 
+// The same chain by the operations' own float64 definitions, with what they call.
+const baseSteps = compile([base], 0, 1);
+naive['base chain of eight adjustments'] = time(() => {
+  const run = [np[0].slice(), np[1].slice(), np[2].slice()] as const;
+  for (const s of baseSteps[0]!.chain) {
+    const op = ops[s.opIndex]!;
+    if (op.kind === 'pixel') op.kernel(s.block, { r: run[0], g: run[1], b: run[2], n: nn });
+  }
+}) / nn;
 naive['scopes: all'] = time(() => {
   const v = new Map<number, number>();
   for (let i = 0; i < nn; i++) {
@@ -110,6 +127,8 @@ for (const [w, h] of SIZES) {
   const eb = block(step.terms[1]!.block);
   const fb = block(step.tidy[0]!.block);
   const chain = step.chain.flatMap((s) => [s.opIndex, block(s.block)]);
+  const baseStep = compile([base], 0, 1)[0]!;
+  const baseChain = baseStep.chain.flatMap((s) => [s.opIndex, block(s.block)]);
   const feather = ops[index('feather')]!;
   const passes = feather.kind === 'tidy' && feather.area ? feather.passes(step.tidy[0]!.block) : [];
   const counts = arena.alloc(4 * SCOPE_SIZE);
@@ -132,6 +151,7 @@ for (const [w, h] of SIZES) {
       });
     }],
     ['correction chain', () => pool.run('chain', h, [w, src.r, src.g, src.b, a, b, c, m, 1, step.chain.length, ...chain])],
+    ['base chain of eight adjustments', () => pool.run('chain', h, [w, src.r, src.g, src.b, a, b, c, 0, 1, baseStep.chain.length, ...baseChain])],
     ['scopes: vectorscope, strip, waveform', () => pool.run('scope', h, [w, src.r, src.g, src.b, 0, 0, 0, w, 0, 1, 1 | 2 | 8, 123, VECTOR_RANGE, counts])],
     ['scopes: all', () => pool.run('scope', h, [w, src.r, src.g, src.b, 0, 0, 0, w, 0, 1, ALL_GROUPS, 123, VECTOR_RANGE, counts])],
   ];

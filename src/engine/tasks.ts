@@ -95,6 +95,7 @@ export const tasks = {
     for (let i = 0; i < count!; i++) fns.push([ctx.kernels[`px_${ops[a[10 + 2 * i]!]!.id}`]!, a[11 + 2 * i]!]);
     const blend = ctx.kernels['blend']!;
     const allZero = ctx.kernels['allZero']!;
+    const plain = !m && mix === 1;
     chunks(w!, y0, y1, (o, n) => {
       const bytes = n * 4;
       if (m) {
@@ -107,6 +108,17 @@ export const tasks = {
           move(ob! + o, ib! + o, bytes);
           return;
         }
+      }
+      if (plain) {
+        // The whole picture in full: nothing to blend with.
+        move(r, ir! + o, bytes);
+        move(g, ig! + o, bytes);
+        move(b, ib! + o, bytes);
+        for (const [fn, block] of fns) fn(block, r, g, b, n);
+        move(or! + o, r, bytes);
+        move(og! + o, g, bytes);
+        move(ob! + o, b, bytes);
+        return;
       }
       move(cr, ir! + o, bytes);
       move(cg, ig! + o, bytes);

@@ -3,6 +3,8 @@ import { ops } from '../ops/registry.gen';
 import { migrateParams } from '../op/contract';
 import { plainContext } from '../op/contract';
 import type { AnyOp, OpContext, PixelOp, TidyOp } from '../op/contract';
+import { multiply } from '../color/matrix3';
+import type { Matrix3 } from '../color/matrix3';
 import { encodings, resolveEncoding } from '../color/encodings';
 import type { Encoding, EncodingRef } from '../color/encodings';
 import type { Cube } from '../formats/cube';
@@ -140,11 +142,23 @@ export function compile(corrections: readonly CorrectionSpec[], frame: number, s
         tidy.push(step);
       }
       const chain: BlockStep[] = [];
+      let light: Matrix3 | null = null;
       for (const u of c.adjustments) {
         if (!u.on) continue;
         const { op, values, step } = toBlock(u, frame, scale, ctx);
         if (op.kind !== 'pixel' || op.role === 'conversion') throw new RangeError(`${op.id} is not an adjustment`);
-        if (!(op as PixelOp).isNoOp(values)) chain.push(step);
+        if ((op as PixelOp).isNoOp(values)) continue;
+        // Neighbours that are matrices on the same light are one: what lies between would be encoded only to be decoded again.
+        const own = (op as PixelOp).light;
+        const m: Matrix3 | null = own?.matrix(values, ctx) ?? null;
+        if (m && own && light) {
+          light = multiply(m, light);
+          const block = own.block(light, ctx);
+          chain[chain.length - 1] = { ...step, block, name: blockName(block) };
+        } else {
+          light = m;
+          chain.push(step);
+        }
       }
       const mix = valueAt(c.mixPct, frame) / 100;
       const on = c.on && mix > 0 && chain.length > 0;

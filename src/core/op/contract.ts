@@ -7,6 +7,7 @@
  */
 import { resolveEncoding } from '../color/encodings';
 import type { Encoding } from '../color/encodings';
+import type { Matrix3 } from '../color/matrix3';
 import type { Cube } from '../formats/cube';
 import type { AnyValues, ParamSpecs, StoredValues, Values } from './params';
 
@@ -77,6 +78,11 @@ export interface PixelOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   kernel(block: Float32Array, run: PixelRun): void;
   /** True when the operation changes no pixel. */
   isNoOp(p: Values<S>): boolean;
+  /**
+   * For an operation that is a matrix on linear light of the encoding it stands in: the matrix (null when its parameters make it
+   * something else), and a block of the operation for any matrix. Neighbours of this kind are run as one.
+   */
+  readonly light?: { matrix(p: Values<S>, ctx: OpContext): Matrix3 | null; block(m: Matrix3, ctx: OpContext): Float32Array };
 }
 export interface KeyOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'key';

@@ -1,12 +1,10 @@
-import { CURVE_FLOATS, curveBlock, decodeBlock, encodeBlock } from '../../color/curves';
+import { lightBlock, lightKernel } from '../../color/light';
+import type { Matrix3 } from '../../color/matrix3';
 import { definePixelOp } from '../../op/contract';
-import type { PixelRun } from '../../op/contract';
 import { params } from './params';
 
-function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
-  const gain = k[CURVE_FLOATS]!;
-  for (const p of [r, g, b]) for (let i = 0; i < n; i++) p[i] = encodeBlock(k, 0, decodeBlock(k, 0, p[i]!) * gain);
-}
+/** A gain of all three. */
+const matrix = (stops: number): Matrix3 => [2 ** stops, 0, 0, 0, 2 ** stops, 0, 0, 0, 2 ** stops];
 
 export default definePixelOp<typeof params>({
   id: 'exposure',
@@ -15,10 +13,11 @@ export default definePixelOp<typeof params>({
   version: 1,
   params,
   refs: ['common practice: one stop is a doubling of light', "the encoding's own standard (see core/color/encodings.ts)"],
-  edge: 'Nothing clamps but the ends of ACEScc and the black of a log curve. Negatives are mirrored in power curves, PQ and HLG. NaN stays NaN.',
+  edge: 'Nothing clamps but the ends of ACEScc and the black of a log curve. Negatives are mirrored in power curves, PQ and HLG. NaN and infinity spread to all three channels.',
   migrations: [],
-  /** Block: the curve of the encoding, then the gain. */
-  prepare: ({ stops }, { encoding }) => Float32Array.from([...curveBlock(encoding.curve), 2 ** stops]),
-  kernel,
+  /** Block: core/color/light.ts. */
+  prepare: ({ stops }, { encoding }) => lightBlock(encoding.curve, matrix(stops)),
+  kernel: lightKernel,
+  light: { matrix: ({ stops }) => matrix(stops), block: (m, { encoding }) => lightBlock(encoding.curve, m) },
   isNoOp: (p) => p.stops === 0,
 });

@@ -1,34 +1,28 @@
-import { CURVE_FLOATS, curveBlock, decodeBlock, encodeBlock } from '../../color/curves';
+import { lightBlock, lightKernel } from '../../color/light';
 import { luma } from '../../color/ycbcr';
 import { apply3, primaries, rgbToXyz, invert3 } from '../../color/encodings';
-import { multiply } from '../../color/matrix3';
+import { applyMatrix, multiply } from '../../color/matrix3';
 import type { Matrix3 } from '../../color/matrix3';
 import { definePixelOp } from '../../op/contract';
-import type { PixelRun } from '../../op/contract';
+import type { OpContext, PixelRun } from '../../op/contract';
 import { adaptWhite } from '../../color/locus';
 import { params } from './params';
 
-function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
-  const even = k[0]! === 1;
-  const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = k.subarray(1, 10) as unknown as Matrix3;
-  const c = 10;
-  for (let i = 0; i < n; i++) {
-    let x = r[i]!;
-    let y = g[i]!;
-    let z = b[i]!;
-    if (!even) {
-      x = decodeBlock(k, c, x);
-      y = decodeBlock(k, c, y);
-      z = decodeBlock(k, c, z);
-    }
-    const R = m0 * x + m1 * y + m2 * z;
-    const G = m3 * x + m4 * y + m5 * z;
-    const B = m6 * x + m7 * y + m8 * z;
-    r[i] = even ? R : encodeBlock(k, c, R);
-    g[i] = even ? G : encodeBlock(k, c, G);
-    b[i] = even ? B : encodeBlock(k, c, B);
-  }
+function kernel(k: Float32Array, run: PixelRun): void {
+  if (k[0] === 1) applyMatrix(k.subarray(1, 10), run);
+  else lightKernel(k.subarray(1), run);
 }
+/** White under the shifted light, on linear light of the encoding's own primaries. */
+function matrix(mired: number, tint: number, { encoding }: OpContext): Matrix3 {
+  const toXyz = rgbToXyz(primaries[encoding.primaries]);
+  return multiply(invert3(toXyz), multiply(adaptWhite(primaries[encoding.primaries].white, mired, tint), toXyz));
+}
+const light = (m: Matrix3, { encoding }: OpContext): Float32Array => {
+  const inner = lightBlock(encoding.curve, m);
+  const out = new Float32Array(1 + inner.length);
+  out.set(inner, 1);
+  return out;
+};
 
 export default definePixelOp<typeof params>({
   id: 'temperature',
@@ -39,20 +33,16 @@ export default definePixelOp<typeof params>({
   refs: ['M. Krystek, Color Research and Application 10 (1985) 38: the locus in CIE 1960 uv', 'ICC.1:2022 Annex E.3: linearised Bradford'],
   edge: 'Nothing clamps beyond what the encoding itself clamps. NaN and infinity spread to the channels that read them.',
   migrations: [],
-  /** Block: 1 for even, the matrix, the curve. */
-  prepare(p, { encoding }) {
-    const toXyz = rgbToXyz(primaries[encoding.primaries]);
-    let m = multiply(invert3(toXyz), multiply(adaptWhite(primaries[encoding.primaries].white, p.mired, p.tint), toXyz));
-    if (p.how === 'even') {
-      // The same white as a plain gain of each channel's signal.
-      const white = apply3(m, [1, 1, 1]).map((v) => Math.max(0.02, v) ** (1 / 2.4)) as [number, number, number];
-      const y = luma(...white);
-      m = [white[0] / y, 0, 0, 0, white[1] / y, 0, 0, 0, white[2] / y];
-    }
-    const out = new Float32Array(10 + CURVE_FLOATS);
-    out.set([p.how === 'even' ? 1 : 0, ...m, ...curveBlock(encoding.curve)]);
-    return out;
+  /** Block: 1 for even and the matrix on the signal; or 0 and a matrix on light (core/color/light.ts). */
+  prepare(p, ctx) {
+    const m = matrix(p.mired, p.tint, ctx);
+    if (p.how === 'adapt') return light(m, ctx);
+    // The same white as a plain gain of each channel's signal.
+    const white = apply3(m, [1, 1, 1]).map((v) => Math.max(0.02, v) ** (1 / 2.4)) as [number, number, number];
+    const y = luma(...white);
+    return Float32Array.from([1, white[0] / y, 0, 0, 0, white[1] / y, 0, 0, 0, white[2] / y]);
   },
   kernel,
+  light: { matrix: (p, ctx) => (p.how === 'adapt' ? matrix(p.mired, p.tint, ctx) : null), block: light },
   isNoOp: (p) => p.mired === 0 && p.tint === 0,
 });
