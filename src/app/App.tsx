@@ -48,6 +48,11 @@ export function App() {
   const current = useDoc((s) => shotsOf(s.records).find((x) => x.id === shot)?.name);
   const at = useLocation();
   const go = useNavigate();
+  // The Bench is where people go next: its code is there before they press.
+  useEffect(() => {
+    const t = setTimeout(() => void import('./bench/Bench'), 1500);
+    return () => clearTimeout(t);
+  }, []);
   useEffect(() => {
     document.documentElement.dataset['theme'] = theme;
   }, [theme]);

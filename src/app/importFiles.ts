@@ -41,21 +41,34 @@ async function importPicture(file: File, job: ImportJob): Promise<ShotRecord | n
   update(job.id, { stage: 'reading' });
   const bytes = await file.arrayBuffer();
   stop();
-  const sha256 = await sha256Hex(bytes);
+  update(job.id, { stage: 'decoding' });
+  const options = useSession.getState().importing;
+  // The checksum takes its own copy at once, so the bytes can go to the decoder; the file itself is what is kept.
+  const summing = sha256Hex(bytes);
+  const decoding = decode(bytes, options, job.abort.signal);
+  decoding.catch(() => {});
+  const sha256 = await summing;
   const doc = useDoc.getState();
   // A picture that a shot is waiting for is put back in its place.
   const missing = Object.values(doc.records).find((r): r is MediaRecord => r.type === 'media' && r.sha256 === sha256 && r.source.from === 'file');
-  if (missing && !(await db.files.get(sha256))) {
-    await db.files.put({ sha256, name: file.name, bytes: new Blob([bytes]) });
+  const there = await db.files.get(sha256);
+  const keep = there ? Promise.resolve(sha256) : db.files.put({ sha256, name: file.name, bytes: file });
+  if (missing && !there) {
+    await Promise.all([keep, decoding]);
+    update(job.id, { stage: 'done' });
     sayNews(`${file.name} is linked again.`);
     return shotsOf(doc.records).find((s) => s.media === missing.id) ?? null;
   }
-  update(job.id, { stage: 'decoding' });
-  const options = useSession.getState().importing;
-  const p = await decode(bytes.slice(0), options, job.abort.signal);
-  stop();
-  update(job.id, { stage: 'keeping' });
-  await db.files.put({ sha256, name: file.name, bytes: new Blob([bytes]) });
+  let p;
+  try {
+    p = await decoding;
+    stop();
+    update(job.id, { stage: 'keeping' });
+  } catch (e) {
+    // What cannot be read, or was stopped, is not kept.
+    if (!there) await keep.then(() => db.files.delete(sha256)).catch(() => {});
+    throw e;
+  }
   const now = useDoc.getState();
   const media: MediaRecord = { type: 'media', id: newId('media'), kind: 'still', fileName: file.name, format: p.format, bits: p.bits, width: p.width, height: p.height, frames: 1, sha256, source: { from: 'file' }, decode: options };
   const list = shotsOf(now.records);
@@ -66,6 +79,11 @@ async function importPicture(file: File, job: ImportJob): Promise<ShotRecord | n
   const shot: ShotRecord = { type: 'shot', id: newId('shot'), name, media: media.id, encoding: p.encoding, encodingGuessed: true, conversion: newUse('conversion', 'convert', {}, needsConversion(p.encoding)), range: [0, 0], fps: 24, order: (list.at(-1)?.order ?? 0) + 1 };
   await engine().give(media.id, p);
   now.change(`Import ${file.name}`, put(media, shot));
+  // It is shown while it is still being kept; a store that is full is said.
+  void keep.then(() => update(job.id, { stage: 'done' }), (e: Error) => {
+    update(job.id, { stage: 'failed', message: e.message });
+    sayError(`${file.name} is open, but this browser could not keep it (${e.message}): it will be gone after a reload. Free some space and import it again.`);
+  });
   if (p.notes.length) sayNews(`${file.name} is imported; ${p.notes.join('; ')}.`);
   return shot;
 }
@@ -101,7 +119,6 @@ export async function importFiles(files: readonly File[]): Promise<ShotRecord | 
     try {
       if (!job) await openProject(f);
       else last = (await importPicture(f, job)) ?? last;
-      if (job) update(job.id, { stage: 'done' });
     } catch (e) {
       if (e instanceof Cancelled) {
         update(job!.id, { stage: 'cancelled', message: 'cancelled' });
@@ -112,6 +129,6 @@ export async function importFiles(files: readonly File[]): Promise<ShotRecord | 
     }
   }
   // What went well needs no list any more.
-  if (useImports.getState().jobs.every((j) => stageShare[j.stage] >= 1)) setTimeout(clearImports, 1200);
+  setTimeout(() => useImports.getState().jobs.every((j) => stageShare[j.stage] >= 1) && clearImports(), 1500);
   return last;
 }

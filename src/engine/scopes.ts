@@ -45,7 +45,7 @@ function queryOf(ev: Evaluator, s: ScopeSource, r: Pick<ScopeRequest, 'over' | '
 const bitsOf = (groups: readonly Group[]): number => groups.reduce((a, g) => a | GROUPS[g].bit, 0);
 
 export function readScopes(ev: Evaluator, s: ScopeSource, requests: readonly ScopeRequest[]): { replies: ScopeReply[]; clipped: Clipped | null; contrast: ColourContrast | null } {
-  // The figures of the whole picture come with the scopes.
+  // The figures of the whole picture come with the scopes; colour contrast with every pixel only.
   const whole = queryOf(ev, s, { over: 'whole', when: 'after', zoom: 1 })!;
   whole.bits = GROUPS.clip.bit | GROUPS.vector.bit;
   const passes: Query[] = [whole];
@@ -75,7 +75,8 @@ export function readScopes(ev: Evaluator, s: ScopeSource, requests: readonly Sco
     if (pass === whole) {
       const [low, high, pixels] = groupOf(counts as Uint32Array, 'clip');
       clipped = { low: low!, high: high!, pixels: pixels! };
-      contrast = colourContrast(groupOf(counts as Uint32Array, 'vector'), s.skinLineDeg);
+      // Ten milliseconds that a drag does without.
+      if (s.stride === 1) contrast = colourContrast(groupOf(counts as Uint32Array, 'vector'), s.skinLineDeg);
     }
     requests.forEach((r, i) => {
       if (of[i] !== pass) return;

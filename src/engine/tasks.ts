@@ -17,8 +17,8 @@ export interface TaskContext {
 }
 export type Task = (ctx: TaskContext, y0: number, y1: number, a: ArrayLike<number>) => void;
 
-/** Pixels handled at once: three planes of it, doubled, stay in the second-level cache. */
-export const CHUNK = 4096;
+/** Pixels handled at once: three planes of it stay in the first-level cache, doubled in the second. */
+export const CHUNK = 2048;
 const BYTES = CHUNK * 4;
 /** Scratch per thread: seven chunks for pixel work, or lines for area steps (4 (w + h) + 256 numbers). */
 export const scratchBytes = (w: number, h: number): number => Math.max(8 * (BYTES + 64), 4 * (4 * (w + h) + 256), VIEW_ROWS * (w + 8) * 4) + 64;

@@ -93,6 +93,7 @@ export interface RenderReply {
   scopes: ScopeReply[] | null;
   /** Of the corrected whole picture, with the scopes. */
   clipped: Clipped | null;
+  /** Of finals only. */
   contrast: ColourContrast | null;
   readings: PatchReadings[];
   ms: number;
