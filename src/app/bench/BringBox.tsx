@@ -14,6 +14,7 @@ import { engine } from '../engine';
 import { useLive } from '../live';
 import { sayNews } from '../notices';
 import { useDoc, useSession } from '../store';
+import { HELP_STRENGTH } from './helpers';
 
 const Box = styled.section`
   background: var(--well); border: 1px solid var(--line); border-radius: 5px; padding: 8px 10px; margin-bottom: 8px;
@@ -21,7 +22,7 @@ const Box = styled.section`
   .row { display: flex; align-items: center; gap: 8px; margin-top: 6px; flex-wrap: wrap; }
   .plan { margin-top: 4px; min-height: 36px; }
 `;
-const STRENGTH = { min: 0, max: 100, ui: [0, 100] as const, unit: 'pct' as const, step: 5, default: 100, label: 'Strength', doc: 'How much of the way to the line is gone.' };
+const STRENGTH = { ...HELP_STRENGTH, doc: 'How much of the way to the line is gone.' };
 const d1 = (v: number): string => `${formatNumber(v, 1, true)}\u00b0`;
 
 /** The command of the box, so that a key can give it too. */

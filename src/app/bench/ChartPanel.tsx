@@ -12,7 +12,8 @@ import { editChart, shotState } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
-import { baseFor, takeHelper } from './helpers';
+import { ParamSlider } from '../../ui/ParamSlider';
+import { baseFor, HELP_STRENGTH, noGesture, takeHelper } from './helpers';
 
 const Two = styled.div`
   display: grid; grid-template-columns: minmax(0, 1fr) 236px; gap: 16px; padding-top: 4px;
@@ -86,7 +87,7 @@ function Placed({ shot, chart, place }: { shot: ShotRecord; chart: ChartRecord; 
         <Line>
           {(['balance', 'levels', 'saturation'] as const).map((k) => <label key={k} style={{ display: 'flex', gap: 3, alignItems: 'center', fontSize: 12.5 }}><input type="checkbox" checked={parts[k]} onChange={(e) => setParts({ ...parts, [k]: e.target.checked })} />{k}</label>)}
         </Line>
-        <Line><span>Strength</span><input type="range" aria-label="Strength of the solve" min={0} max={100} step={5} value={strength} onChange={(e) => setStrength(Number(e.target.value))} style={{ width: 110 }} /><span style={{ width: 40, textAlign: 'right' }}>{strength} %</span></Line>
+        <ParamSlider spec={HELP_STRENGTH} value={strength} onChange={setStrength} {...noGesture} />
         <Line>
           <Dim style={{ flex: 1 }}>{plan ? `${plan.before.toFixed(1)} \u2192 ${plan.after.toFixed(2)}` : ''}</Dim>
           <Button look="strong" isDisabled={!plan || !!wrong} onPress={() => plan && takeHelper(shot, plan, 'Solve the chart')} tip="Sets exposure, temperature, points and saturation of the base correction; ordinary values, one undo">Solve</Button>

@@ -11,6 +11,8 @@ import { engine } from '../engine';
 import { useLive } from '../live';
 import { sayNews } from '../notices';
 import { useDoc, useSession } from '../store';
+import { ParamSlider } from '../../ui/ParamSlider';
+import { HELP_STRENGTH, noGesture } from './helpers';
 import { patchSpec } from './scopeSlots';
 
 const Box = styled.section`
@@ -63,7 +65,7 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
       ) : (
         <>
           {kind === 'points' && <Line title="Share of the picture that may lie beyond each point"><span>Beyond each</span><Select aria-label="Share beyond each point" value={cut} onChange={(e) => setCut(Number(e.target.value))}>{[0, 0.1, 0.5, 1, 2, 5].map((v) => <option key={v} value={v}>{v} %</option>)}</Select><Dim>to 5 and 95 %</Dim></Line>}
-          <Line><span>Strength</span><input type="range" aria-label="Strength of the helper" min={0} max={100} step={5} value={strength} onChange={(e) => setStrength(Number(e.target.value))} style={{ width: 96 }} /><span style={{ width: 42, textAlign: 'right' }}>{strength} %</span></Line>
+          <ParamSlider spec={HELP_STRENGTH} value={strength} onChange={setStrength} {...noGesture} />
           <Dim>{fault ?? (plan ? `${kind === 'neutral' ? `${patches.map((p) => p.kind).join(', ')}: ` : ''}${plan.before.toFixed(1)} \u2192 ${plan.after.toFixed(1)} ${plan.unit}` : '\u2026')}</Dim>
         </>
       )}

@@ -14,12 +14,14 @@ import type { ShotRecord } from '../../document/records';
 import type { ScopeReply } from '../../protocol/messages';
 import { Button, Dim, IconButton, Line, Select, Switch, ToggleButton } from '../../ui/controls';
 import { formatNumber, NumberBox } from '../../ui/NumberBox';
+import { ParamSlider } from '../../ui/ParamSlider';
 import { scales } from '../../ui/scopes/draw';
 import type { LineLook, Look, Pen, ScaleName } from '../../ui/scopes/draw';
 import { shotState } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
+import { noGesture } from './helpers';
 import { keyFromScope, marking, paintMark, paintScope, paintSelect, selectSaid } from './scopePaint';
 import { kindNames, slotOf, useScopePx } from './scopeSlots';
 import type { ScopeSlot } from './scopeSlots';
@@ -128,6 +130,8 @@ function useGhosts(slots: readonly ScopeSlot[], line: number): Record<string, Sc
   return out;
 }
 
+const TRACE = { min: 40, max: 250, ui: [40, 250] as const, unit: 'pct' as const, step: 5, default: 100, label: 'Trace strength', doc: 'How bright the traces are.' };
+
 function Options({ slot, index, shot, put }: { slot: ScopeSlot; index: number; shot: ShotRecord; put: (p: Partial<ScopeSlot>) => void }) {
   const { look, vectorTargets, bandDeg, showLine, reference, slots, set } = useSession();
   const line = useDoc((s) => projectOf(s.records)?.skinLineDeg ?? 123);
@@ -158,7 +162,7 @@ function Options({ slot, index, shot, put }: { slot: ScopeSlot; index: number; s
           )}
           <h3>All scopes</h3>
           <Line><span>Scale</span><Select aria-label="Scale" value={look.scale} onChange={(e) => setLook({ scale: e.target.value as ScaleName })}>{Object.entries(scales).map(([k, v]) => <option key={k} value={k}>{v}</option>)}</Select></Line>
-          <Line><span>Trace strength</span><input type="range" aria-label="Trace strength" min={0.4} max={2.5} step={0.1} value={look.strength} onChange={(e) => setLook({ strength: Number(e.target.value) })} style={{ width: 130 }} /></Line>
+          <ParamSlider spec={TRACE} value={Math.round(100 * look.strength)} onChange={(v) => setLook({ strength: v / 100 })} {...noGesture} />
           <Line><span>Traces in colour</span><Switch aria-label="Traces in colour" isSelected={look.colour} onChange={(colour) => setLook({ colour })} /></Line>
           <Line title="A guide: skin in neutral light spreads about 6 degrees round it."><span>Skin line</span>
             <span style={{ width: 48, flex: 'none' }}><NumberBox label="Skin line angle" value={line} min={0} max={360} digits={0} suffix={'\u00b0'} onChange={(deg) => changeDoc('Move the skin line', (r) => Object.fromEntries(Object.entries(r).map(([id, x]) => [id, x.type === 'project' ? { ...x, skinLineDeg: deg } : x])))} /></span>

@@ -6,6 +6,10 @@ import { addBase, editCorrection, newBase, setSide, shotState } from '../actions
 import { sayNews } from '../notices';
 import { useDoc } from '../store';
 
+/** A slider of a helper's own, not of the document. */
+export const HELP_STRENGTH = { min: 0, max: 100, ui: [0, 100] as const, unit: 'pct' as const, step: 5, default: 100, label: 'Strength', doc: 'The share of the solved values that is taken.' };
+export const noGesture = { onBegin: (): void => {}, onEnd: (): void => {}, onBail: (): void => {} };
+
 /** The first correction of the whole picture; scene light is corrected on the camera side. */
 export function findBase(shot: ShotRecord): CorrectionRecord | undefined {
   return correctionsOf(useDoc.getState().records, shot.id).find((c) => c.on && !c.terms.some((t) => t.use.on));

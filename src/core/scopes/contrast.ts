@@ -15,6 +15,22 @@ export interface ColourContrast {
   leanDeg: number | null;
 }
 
+/** Hue in whole degrees and chroma of every cell of the unzoomed vectorscope, made once. */
+let cells: { hue: Uint16Array; chroma: Float32Array } | null = null;
+function cellsOf(): { hue: Uint16Array; chroma: Float32Array } {
+  if (cells) return cells;
+  const n = VECTOR_CELLS * VECTOR_CELLS;
+  const step = (2 * VECTOR_RANGE) / VECTOR_CELLS;
+  cells = { hue: new Uint16Array(n), chroma: new Float32Array(n) };
+  for (let i = 0; i < n; i++) {
+    const cb = ((i % VECTOR_CELLS) + 0.5) * step - VECTOR_RANGE;
+    const cr = VECTOR_RANGE - (Math.floor(i / VECTOR_CELLS) + 0.5) * step;
+    cells.hue[i] = Math.floor((Math.atan2(cr, cb) * DEG + 360) % 360);
+    cells.chroma[i] = Math.hypot(cb, cr);
+  }
+  return cells;
+}
+
 /** `counts`: the unzoomed vectorscope of the whole picture. Null when nothing was counted. Resolution: 0.4 % chroma, 1 degree. */
 export function colourContrast(counts: Uint32Array, skinLineDeg: number): ColourContrast | null {
   const step = (2 * VECTOR_RANGE) / VECTOR_CELLS;
@@ -24,17 +40,20 @@ export function colourContrast(counts: Uint32Array, skinLineDeg: number): Colour
   let n = 0;
   let scb = 0;
   let scr = 0;
-  for (let i = 0; i < counts.length; i++) {
-    const k = counts[i]!;
-    if (!k) continue;
-    const cb = ((i % VECTOR_CELLS) + 0.5) * step - VECTOR_RANGE;
-    const cr = VECTOR_RANGE - (Math.floor(i / VECTOR_CELLS) + 0.5) * step;
-    n += k;
-    scb += k * cb;
-    scr += k * cr;
-    along[Math.min(399, Math.max(0, Math.round((cb * ca + cr * sa) * 250 + 200)))]! += k;
-    const chroma = Math.hypot(cb, cr);
-    if (chroma * 200 >= NEUTRAL_CHROMA_PCT) hue[Math.floor((((Math.atan2(cr, cb) * DEG) % 360) + 360) % 360)]! += k * chroma;
+  const known = cellsOf();
+  for (let y = 0, i = 0; y < VECTOR_CELLS; y++) {
+    const cr = VECTOR_RANGE - (y + 0.5) * step;
+    for (let x = 0; x < VECTOR_CELLS; x++, i++) {
+      const k = counts[i]!;
+      if (k === 0) continue;
+      const cb = (x + 0.5) * step - VECTOR_RANGE;
+      n += k;
+      scb += k * cb;
+      scr += k * cr;
+      along[Math.min(399, Math.max(0, Math.round((cb * ca + cr * sa) * 250 + 200)))]! += k;
+      const chroma = known.chroma[i]!;
+      if (chroma * 200 >= NEUTRAL_CHROMA_PCT) hue[known.hue[i]!]! += k * chroma;
+    }
   }
   if (n === 0) return null;
   const percentile = (q: number): number => {

@@ -171,20 +171,28 @@ export function resizeCounts(group: Group, counts: Uint32Array, w: number, h: nu
   const out = new Uint32Array(W * H);
   const col = spread(cw, W, false);
   const row = spread(ch, H, wave);
-  for (let i = 0, n = counts.length; i < n; i++) {
-    const v = counts[i]!;
-    if (!v) continue;
-    const x = wave ? Math.floor(i / ch) : i % cw;
-    const y = wave ? i % ch : Math.floor(i / cw);
-    const o = row.at[y]! * W + col.at[x]!;
-    const top = Math.round(v * row.share[y]!);
-    const left = Math.round(top * col.share[x]!);
-    out[o]! += left;
-    if (top > left) out[o + 1]! += top - left;
-    if (v > top) {
-      const under = Math.round((v - top) * col.share[x]!);
-      out[o + W]! += under;
-      if (v - top > under) out[o + W + 1]! += v - top - under;
+  // Waveforms lie column after column, the others row after row: `slow` is the direction that changes last.
+  const [slow, fast] = wave ? [col, row] : [row, col];
+  const [slowStep, fastStep] = wave ? [1, W] : [W, 1];
+  const [outer, inner] = wave ? [cw, ch] : [ch, cw];
+  for (let a = 0, i = 0; a < outer; a++) {
+    const base = slow.at[a]! * slowStep;
+    const ss = slow.share[a]!;
+    for (let b = 0; b < inner; b++, i++) {
+      const v = counts[i]!;
+      if (v === 0) continue;
+      const o = base + fast.at[b]! * fastStep;
+      const fs = fast.share[b]!;
+      const near = ss === 1 ? v : (v * ss + 0.5) | 0;
+      const here = fs === 1 ? near : (near * fs + 0.5) | 0;
+      out[o]! += here;
+      if (near > here) out[o + fastStep]! += near - here;
+      if (v > near) {
+        const far = v - near;
+        const first = fs === 1 ? far : (far * fs + 0.5) | 0;
+        out[o + slowStep]! += first;
+        if (far > first) out[o + slowStep + fastStep]! += far - first;
+      }
     }
   }
   return { w: W, h: H, counts: out };
