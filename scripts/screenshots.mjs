@@ -63,6 +63,7 @@ try {
   await page.getByLabel('Ghost').selectOption('before');
   await page.getByRole('switch', { name: 'Traces in colour' }).or(page.getByRole('button', { name: 'Traces in colour' })).click();
   await page.keyboard.press('Escape');
+  await page.getByRole('application').focus();
   await shoot('bench-curves');
   await page.goto(url('/bench/shot:proofing-table'));
   await page.getByRole('button', { name: 'Readings', exact: true }).click();
@@ -71,6 +72,9 @@ try {
   await page.keyboard.press('v');
   await shoot('bench-false-colour');
   await page.getByLabel('False colours', { exact: true }).selectOption('off');
+  await page.getByRole('button', { name: 'Options of Parade, RGB' }).click();
+  await page.getByLabel('Ghost').selectOption('none');
+  await page.keyboard.press('Escape');
   await page.getByLabel('Scope 2', { exact: true }).selectOption('strip');
   await page.getByLabel('Scope 3', { exact: true }).selectOption('luma');
   await page.getByRole('button', { name: 'Options of Skin strip' }).click();

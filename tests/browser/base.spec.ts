@@ -108,7 +108,7 @@ test('a curve gets its point from the picture; a freeform patch is drawn by keys
   await page.keyboard.press('n');
   await page.keyboard.press('Alt+3');
   await page.getByLabel('Add an adjustment').selectOption('curves');
-  await page.getByRole('button', { name: 'Point from picture' }).click();
+  await page.getByRole('button', { name: 'From picture' }).click();
   await page.mouse.click(...(await at(page, [960, 560])));
   const point = page.getByRole('slider', { name: /curve point 2|point 2/ });
   await expect(point).toHaveAttribute('aria-valuetext', /^\d\d\.\d % to \d\d\.\d %/);

@@ -112,8 +112,8 @@ function Curves({ corr, use, shot, put }: AdjustProps & { put: Put }) {
       <div className="tabs">{names.map((n) => <ToggleButton key={n} isSelected={tab === n} onChange={() => setTab(n)}>{opById('curves').params[n]!.label}</ToggleButton>)}</div>
       <CurveEditor key={tab} label={spec.label} points={points} bins={d.luma} onChange={(p) => put({ [tab]: p })} {...gesture('Change a curve')} />
       <Line>
-        <Dim style={{ flex: 1 }}>Double click adds or takes away.</Dim>
-        <ToggleButton isSelected={asking} onChange={(x) => set({ tool: x ? 'curvePoint' : 'none', curveFor: { use: use.id, curve: tab } })} tip="Then click on the picture: a point is set at that tone">Point from picture</ToggleButton>
+        <Dim style={{ flex: 1 }}>Double click: add, remove</Dim>
+        <ToggleButton isSelected={asking} onChange={(x) => set({ tool: x ? 'curvePoint' : 'none', curveFor: { use: use.id, curve: tab } })} tip="Then click on the picture: a point is set at that tone">From picture</ToggleButton>
       </Line>
     </>
   );

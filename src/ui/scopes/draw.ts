@@ -284,7 +284,7 @@ export function drawHistogram(p: Pen, names: readonly string[], planes: readonly
 /** Neighbouring levels taken together: 8-bit pictures leave every second level between their codes empty. */
 function smooth(counts: Uint32Array): Float32Array {
   const at = (i: number): number => counts[i] ?? 0;
-  return Float32Array.from(counts, (v, i) => (3 * v + 2 * (at(i - 1) + at(i + 1)) + at(i - 2) + at(i + 2)) / 9);
+  return Float32Array.from(counts, (v, i) => (6 * v + 4 * (at(i - 1) + at(i + 1)) + at(i - 2) + at(i + 2)) / 16);
 }
 
 export const stripX = (offDeg: number, w: number): number => w / 2 + (offDeg / STRIP_DEG) * (w / 2 - 4);
