@@ -17,13 +17,15 @@ const OCTAVES = 42;
 const LOWEST = -36;
 export const LIGHT_CELLS = OCTAVES * 256;
 
+const PLAIN: readonly Curve['kind'][] = ['linear', 'power'];
+const MIRRORED: readonly Curve['kind'][] = ['linear', 'power', 'pq', 'hlg'];
 const tables = new WeakMap<Curve, Float32Array>();
 function tablesOf(curve: Curve): Float32Array {
   let t = tables.get(curve);
   if (!t) {
     const b = curveBlock(curve);
     t = new Float32Array(2 * (LIGHT_CELLS + 1));
-    const steep = curve.kind !== 'power' && curve.kind !== 'linear';
+    const steep = !PLAIN.includes(curve.kind);
     for (let i = 0; i <= LIGHT_CELLS; i++) {
       const x = 2 ** (LOWEST + Math.floor(i / 256)) * (1 + (i % 256) / 256);
       // Above 1 logarithmic signals grow so fast, or end, that a straight line is not good enough: NaN sends them to the curve itself.
@@ -39,7 +41,7 @@ export function lightBlock(curve: Curve, m: Matrix3): Float32Array {
   const out = new Float32Array(LIGHT_HEAD + 2 * (LIGHT_CELLS + 1));
   out.set(m, 0);
   out.set(curveBlock(curve), 9);
-  out[9 + CURVE_FLOATS] = curve.kind === 'power' || curve.kind === 'linear' || curve.kind === 'pq' || curve.kind === 'hlg' ? 1 : 0;
+  out[9 + CURVE_FLOATS] = MIRRORED.includes(curve.kind) ? 1 : 0;
   out.set(tablesOf(curve), LIGHT_HEAD);
   return out;
 }
