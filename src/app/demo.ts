@@ -7,7 +7,7 @@ import { defaultDecode } from '../media/picture';
 import type { DecodedPicture } from '../media/picture';
 import { db } from './db';
 import { decode } from './decoder';
-import { useDoc, setStored } from './store';
+import { setStored, takeAside, useDoc } from './store';
 
 export async function fetchDemo(): Promise<Records> {
   const r = await fetch('/demo/small-hours.rowanleaf.json');
@@ -17,6 +17,8 @@ export async function fetchDemo(): Promise<Records> {
 
 /** Opens what was left, or the demo on the first start. */
 export async function openLast(): Promise<void> {
+  const aside = takeAside();
+  if (aside) await db.save(aside);
   const list = await db.records.toArray();
   if (list.length > 0) {
     const records = Object.fromEntries(list.map((r) => [r.id, r]));

@@ -56,8 +56,9 @@ async function importPicture(file: File, job: ImportJob): Promise<ShotRecord | n
   if (missing && !there) {
     await Promise.all([keep, decoding]);
     update(job.id, { stage: 'done' });
+    // The shot is there already: nothing new to go to.
     sayNews(`${file.name} is linked again.`);
-    return shotsOf(doc.records).find((s) => s.media === missing.id) ?? null;
+    return null;
   }
   let p;
   try {

@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 import { applyDiff, bail, begin, change, diffOf, emptyHistory, end, isEmpty, redo, undo } from '../document/history';
-import type { HistoryState } from '../document/history';
+import type { Diff, HistoryState } from '../document/history';
 import type { Records } from '../document/records';
 import type { ScopeSelect } from '../core/scopes/select';
 import type { FalseColour } from '../core/view/falseColour';
@@ -47,11 +47,13 @@ export const useDoc = create<DocState>((set) => {
 
 // Autosave: what differs from what is stored is written, at once when idle and every half second during a drag.
 let stored: Records = {};
+/** What is known to be written: `stored` runs ahead of it while a write is on its way. */
+let confirmed: Records = {};
 let timer: ReturnType<typeof setTimeout> | null = null;
 let writing: Promise<void> = Promise.resolve();
 
 export function setStored(r: Records): void {
-  stored = r;
+  stored = confirmed = r;
 }
 function flush(): Promise<void> {
   timer = null;
@@ -63,6 +65,7 @@ function flush(): Promise<void> {
   writing = writing.then(async () => {
     try {
       await db.save(d);
+      confirmed = applyDiff(confirmed, d);
       if (!timer) useDoc.setState({ save: 'saved' });
     } catch (e) {
       console.error(e);
@@ -83,8 +86,34 @@ useDoc.subscribe((s, prev) => {
   timer ??= setTimeout(() => void flush(), s.mark ? 500 : 30);
 });
 export const flushNow = flush;
-// Leaving the page: what is not written yet is begun, and the browser ends what has begun.
-if (typeof window !== 'undefined') window.addEventListener('pagehide', () => void flush());
+/**
+ * Leaving the page: a write that has only begun may not end. What is not known to be written is put aside at once, where it can be
+ * without waiting, and taken up at the next start.
+ */
+const ASIDE = 'rowanleaf-unsaved';
+if (typeof window !== 'undefined')
+  window.addEventListener('pagehide', () => {
+    const s = useDoc.getState();
+    const d = diffOf('unsaved', confirmed, s.records);
+    if (!s.loaded || isEmpty(d)) return;
+    try {
+      localStorage.setItem(ASIDE, JSON.stringify(d));
+    } catch (e) {
+      console.warn('The last change may not be kept:', e);
+    }
+    void flush();
+  });
+/** What was put aside when the page was left; it is there once. */
+export function takeAside(): Diff | null {
+  const text = localStorage.getItem(ASIDE);
+  if (!text) return null;
+  localStorage.removeItem(ASIDE);
+  try {
+    return JSON.parse(text) as Diff;
+  } catch {
+    return null;
+  }
+}
 
 export type StepName = 'isolate' | 'tidy' | 'correct' | 'check';
 export type ToolName = 'none' | 'key' | 'ellipse' | 'patch' | 'patchFree' | 'chart' | 'curvePoint';
