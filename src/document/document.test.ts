@@ -7,7 +7,7 @@ import { applyDiff, bail, begin, change, diffOf, emptyHistory, end, invert, isEm
 import { fileMigrations, migrateFile } from './migrate';
 import { formatProject, parseProject, ProjectFileError } from './projectFile';
 import { correctionsOf, newId, shotsOf } from './records';
-import type { AnyRecord, CorrectionRecord, PatchRecord, Records } from './records';
+import type { AnyRecord, CorrectionRecord, PatchRecord, Records, ShotRecord } from './records';
 import { PROJECT_FORMAT, PROJECT_VERSION } from './schema';
 
 const patch = (n: number, name = `P${n}`): PatchRecord => ({ type: 'patch', id: `patch:${n}`, shot: 'shot:a', name, kind: 'skin', box: { x: n, y: 0, w: 10, h: 10 }, order: n });
@@ -87,6 +87,12 @@ describe('project file', () => {
     ['an unknown parameter', broken((f) => (corr(f).adjustments[0]!.params = { glow: 1 })), /"glow"/],
     ['an unknown operation', broken((f) => (corr(f).tidy[0]!.op = 'magic')), /\/tidy\/0\/op/],
     ['a lost shot', broken((f) => f.records.splice(2, 1)), /belongs to shot:a, which is not in the file/],
+    ['an encoding that nobody knows', broken((f) => ((f.records[2] as { encoding: unknown }).encoding = 'sepia')), /\/encoding must be equal to one of the allowed values/],
+    ['a log curve that falls', broken((f) => ((f.records[2] as { encoding: unknown }).encoding = { name: 'x', primaries: 'ap1', log: { base: 2, logSideSlope: -1, logSideOffset: 0, linSideSlope: 1, linSideOffset: 0, linSideBreak: null } })), /log side slope must be above 0/],
+    ['a table cut short', broken((f) => f.records.push({ type: 'table', id: 'table:1', name: 'T', kind: '3d', size: 2, domainMin: [0, 0, 0], domainMax: [1, 1, 1], data: 'AAAAAA==' })), /holds 1 numbers, its size asks for 24/],
+    ['a table that is no base64', broken((f) => f.records.push({ type: 'table', id: 'table:1', name: 'T', kind: '1d', size: 2, domainMin: [0, 0, 0], domainMax: [1, 1, 1], data: '????' })), /does not belong there/],
+    ['an adjustment whose table is lost', broken((f) => corr(f).adjustments.push({ id: 'l', op: 'lut', version: 1, on: true, params: { table: 'table:9' } } as never)), /belongs to table:9, which is not in the file/],
+    ['a chart of a lost shot', broken((f) => f.records.push({ type: 'chart', id: 'chart:1', shot: 'shot:z', kind: 'chart24', corners: [[0, 0], [1, 0], [1, 1], [0, 1]], steps: 5, greyStep: null })), /belongs to shot:z/],
     ['an id twice', broken((f) => f.records.push(f.records[0]!)), /stands in the file twice/],
   ])('refuses %s with the place and the fault', (_, text, why) => {
     expect(() => parseProject(text)).toThrow(ProjectFileError);
@@ -119,6 +125,15 @@ describe('migrations', () => {
     const { records } = parseProject(text);
     expect(records['project:1']).toMatchObject({ skinLineDeg: 123 });
     expect(correctionsOf(records, 'shot:a')[0]!.mixPct).toBe(40);
+  });
+});
+
+describe('migrations, once more', () => {
+  it('1 -> 2: shots get a conversion that is off, and what they had stays', () => {
+    const { conversion: _c, encodingGuessed: _g, ...shot } = full['shot:a'] as ShotRecord;
+    const { records } = parseProject(JSON.stringify({ format: PROJECT_FORMAT, version: 1, application: 'Rowanleaf', records: [full['project:1'], full['media:a'], shot, correction] }));
+    expect(records['shot:a']).toMatchObject({ encoding: 'srgb', encodingGuessed: false, conversion: { op: 'convert', on: false } });
+    expect(correctionsOf(records, 'shot:a')[0]).toEqual(correction);
   });
 });
 

@@ -72,7 +72,8 @@ export function parseProject(text: string): { records: Records; embedded: Record
         throw new ProjectFileError((e as Error).message);
       }
     }
-    if (r.type === 'encoding' && logFaults(r.log)[0]) throw new ProjectFileError(`The encoding "${r.name}": ${logFaults(r.log).join(', ')}`);
+    const own = r.type === 'encoding' ? r : r.type === 'shot' && typeof r.encoding === 'object' && 'log' in r.encoding ? r.encoding : null;
+    if (own && logFaults(own.log)[0]) throw new ProjectFileError(`The encoding "${own.name}": ${logFaults(own.log).join(', ')}`);
     const needs = r.type === 'shot' ? [r.media, ...(typeof r.encoding === 'object' && 'table' in r.encoding ? [r.encoding.table] : [])] : r.type === 'correction' ? [r.shot, ...r.adjustments.filter((u) => u.op === 'lut' && u.params['table']).map((u) => String(u.params['table']))] : r.type === 'patch' || r.type === 'chart' ? [r.shot] : [];
     for (const need of needs) if (!records[need]) throw new ProjectFileError(`${r.type} "${(r as { name?: string }).name ?? r.id}" belongs to ${need}, which is not in the file`);
   }
