@@ -4,7 +4,7 @@
  */
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { crc32, deflateSync } from 'node:zlib';
+import { constants, crc32, deflateRawSync, deflateSync } from 'node:zlib';
 import { encode } from 'fast-png';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { rng } from '../src/core/math/rng';
@@ -121,6 +121,15 @@ describe('colour profiles (ICC.1:2022)', () => {
   });
 });
 
+/** Zeros, packed piece by piece so that the test itself stays small. */
+function zeros(n: number): Buffer {
+  const piece = 2 ** 24;
+  // Each piece ends on a byte (a full flush), so that they join into one stream; header and checksum of zlib round them.
+  const body = deflateRawSync(Buffer.alloc(piece), { finishFlush: constants.Z_FULL_FLUSH });
+  const end = deflateRawSync(Buffer.alloc(0));
+  return Buffer.concat([Buffer.from([0x78, 0x9c]), ...Array.from({ length: n / piece }, () => body), end, Buffer.alloc(4)]);
+}
+
 /** The PNG with its iCCP chunk set (ISO/IEC 15948, 11.3.2.3). */
 function withIccp(png: Uint8Array, icc: Uint8Array): Uint8Array {
   const parts: Uint8Array[] = [png.slice(0, 33)];
@@ -200,6 +209,17 @@ describe('broken files', () => {
     v.setUint32(29, crc32(b.slice(12, 29)));
     return b;
   };
+  /** A true bomb: one megabyte that unpacks to one gigabyte of zeros. */
+  const unpacking = (): Uint8Array => {
+    const deflate = zeros(2 ** 30);
+    const b = Buffer.from(encode({ width: 8, height: 8, channels: 3, depth: 8, data: new Uint8Array(192) }));
+    const data = Buffer.concat([Buffer.from('IDAT'), deflate]);
+    const size = Buffer.alloc(4);
+    size.writeUInt32BE(deflate.length);
+    const crc = Buffer.alloc(4);
+    crc.writeUInt32BE(crc32(data));
+    return new Uint8Array(Buffer.concat([b.subarray(0, 33), size, data, crc, b.subarray(b.length - 12)]));
+  };
   it.each<[string, () => Uint8Array, string, RegExp]>([
     ['a CMYK TIFF', () => file('cmyk.tif'), 'unsupported', /CMYK/],
     ['an EXR without blue', () => file('e_rg.exr'), 'unsupported', /no channels R, G and B, but/],
@@ -208,6 +228,7 @@ describe('broken files', () => {
     ['an EXR that claims 2^30 x 4', () => exrOf(2 ** 30, 4), 'too-large', /8192/],
     ['an EXR of negative size', () => exrOf(-5, 4), 'truncated', /zero/],
     ['a PNG whose data are shorter than its size', () => bomb(8192, 8192), 'truncated', /damaged|cut/],
+    ['a PNG of 8 x 8 whose data unpack to a gigabyte', () => unpacking(), 'truncated', /unpack to more than its size/],
     ['a RIFF that is no WebP', () => new Uint8Array(Buffer.from('RIFF\x10\0\0\0WAVEfmt aaaaaaaaaaaaaaaaaaaaaaaaaaaa')), 'unknown', /not a picture/],
     ['an AVIF of nothing but its name', () => new Uint8Array(Buffer.from('\0\0\0\x18ftypavif\0\0\0\0avifmif1')), 'truncated', /size/],
     ['a WebP cut in its header', () => file('s8.webp').slice(0, 24), 'truncated', /header/],

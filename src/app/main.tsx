@@ -9,11 +9,10 @@ import { StyleSheetManager } from 'styled-components';
 import { GlobalStyle } from '../ui/theme';
 import { App } from './App';
 import { openLast } from './demo';
+import { nonce } from './nonce';
 import { sayError } from './notices';
 import { flushNow } from './store';
 
-// The server gives a new nonce with every page; styles written at run time carry it.
-const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
 (globalThis as { __webpack_nonce__?: string }).__webpack_nonce__ = nonce;
 
 void openLast().catch((e: Error) => sayError(`What was open last could not be read: ${e.message}`));

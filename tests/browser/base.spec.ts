@@ -213,3 +213,34 @@ test('files of every kind come in with their bits, many at once and with a way t
   await expect(page.getByLabel('Encoding of t16_tiles').locator('option:checked')).toHaveText('Our camera');
   expect(faults).toEqual([]);
 });
+
+test('adjustments and corrections are reordered by dragging, each as one step, and nothing is refused', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'night-rack');
+  await page.keyboard.press('m');
+  const heads = page.locator('section > header[aria-label*="Alt and arrows"]');
+  await expect(heads).toHaveCount(6);
+  const names = () => heads.evaluateAll((l) => l.map((e) => e.getAttribute('aria-label')!.split(':')[0]));
+  const pull = async (from: { x: number; y: number }, to: { x: number; y: number }): Promise<void> => {
+    await page.mouse.move(from.x, from.y);
+    await page.mouse.down();
+    await page.mouse.move(from.x + 2, from.y + 12, { steps: 4 });
+    await page.mouse.move(to.x, to.y, { steps: 12 });
+    await page.waitForTimeout(300);
+    await page.mouse.up();
+  };
+  const grip = (await heads.nth(0).locator('.grip').boundingBox())!;
+  const fourth = (await heads.nth(3).boundingBox())!;
+  await pull({ x: grip.x + 6, y: grip.y + 8 }, { x: fourth.x + 10, y: fourth.y + 22 });
+  await expect.poll(names).toEqual(['Temperature and tint', 'Black and white point', 'Contrast', 'Exposure', 'Wheels', 'Saturation']);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await names())[0]).toBe('Exposure');
+  await page.getByRole('application').focus();
+  await page.keyboard.press('n');
+  const cards = page.locator('[data-correction]');
+  await expect(cards).toHaveCount(2);
+  const [a, b] = [(await cards.nth(0).boundingBox())!, (await cards.nth(1).boundingBox())!];
+  await pull({ x: a.x + 90, y: a.y + 14 }, { x: b.x + 92, y: b.y + 34 });
+  await expect.poll(() => cards.evaluateAll((l) => l.map((e) => (e as HTMLElement).dataset['correction']))).toEqual(['Correction 1', 'Base']);
+  expect(faults).toEqual([]);
+});

@@ -1,12 +1,11 @@
 /** Correct: bring to line, the adjustments in their order, mix. */
-import { DragDropProvider } from '@dnd-kit/react';
-import { isSortable } from '@dnd-kit/react/sortable';
 import { ops } from '../../core/ops/registry.gen';
 import { opById } from '../../core/graph/plan';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, Select } from '../../ui/controls';
 import { ParamSlider } from '../../ui/ParamSlider';
 import { addAdjustment, editCorrection, gesture, moveAdjustmentTo, pasteAdjustment, useClipboard } from '../actions';
+import { Reorder } from '../Reorder';
 import { Adjustment } from './Adjustment';
 import { BringBox } from './BringBox';
 import { HelperBox } from './HelperBox';
@@ -23,12 +22,9 @@ export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: Shot
     <>
       {region ? <BringBox corr={corr} shot={shot} /> : <HelperBox key={corr.id} corr={corr} shot={shot} />}
       <ParamSlider spec={MIX} value={mix} onChange={(mixPct) => editCorrection(corr.id, 'Change the mix', (c) => ({ ...c, mixPct }))} {...gesture('Change the mix')} />
-      <DragDropProvider onDragEnd={(e) => {
-        const src = e.operation.source;
-        if (!e.canceled && isSortable(src) && src.index !== src.initialIndex) moveAdjustmentTo(corr.id, String(src.id), src.index);
-      }}>
+      <Reorder onMove={(id, to) => moveAdjustmentTo(corr.id, id, to)}>
         {corr.adjustments.map((u, i) => <Adjustment key={u.id} corr={corr} use={u} shot={shot} index={i} last={i === corr.adjustments.length - 1} />)}
-      </DragDropProvider>
+      </Reorder>
       <p style={{ margin: '8px 0 0', display: 'flex', gap: 6 }}>
         <Select aria-label="Add an adjustment" value="" onChange={(e) => addAdjustment(corr.id, e.target.value)}>
           <option value="" disabled>+ Add an adjustment</option>

@@ -1,8 +1,7 @@
 /** The work rail: corrections as cards, and the four steps of the chosen one. */
 import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
-import { DragDropProvider } from '@dnd-kit/react';
-import { isSortable, useSortable } from '@dnd-kit/react/sortable';
+import { useSortable } from '@dnd-kit/react/sortable';
 import { Ellipsis, Plus } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger, Button as AriaButton } from 'react-aria-components';
 import styled from 'styled-components';
@@ -12,6 +11,7 @@ import { Button, IconButton, SmallHead, Switch } from '../../ui/controls';
 import { addBase, addCorrection, copyCorrection, duplicateCorrection, editCorrection, moveCorrection, pasteCorrection, removeCorrection, resetCorrection, setSide, shotState, useClipboard } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
+import { Reorder } from '../Reorder';
 import { useDoc, useSession } from '../store';
 import type { StepName } from '../store';
 import { CheckStep } from './CheckStep';
@@ -171,14 +171,11 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
     <Column aria-label="Corrections">
       <RailHead shot={shot.id} />
       <Cards>
-        <DragDropProvider onDragEnd={(e) => {
-          const src = e.operation.source;
-          if (!e.canceled && isSortable(src) && src.index !== src.initialIndex) moveCorrection(String(src.id), src.index);
-        }}>
+        <Reorder onMove={moveCorrection}>
           {list.slice(0, camera).map((c, i) => card(c, i))}
           <ConversionCard shot={shot} />
           {list.slice(camera).map((c, i) => card(c, camera + i))}
-        </DragDropProvider>
+        </Reorder>
       </Cards>
       {conversionOpen ? (
         <Steps><Body><ConversionPanel shot={shot} /></Body></Steps>

@@ -1,7 +1,7 @@
 /** Draws the open shot: a draft at once after any change, the final when the hand rests; only the newest counts. */
 import { useEffect, useLayoutEffect, useRef } from 'react';
 import type { RefObject } from 'react';
-import type { RenderReply, RenderRequest, View } from '../../protocol/messages';
+import type { RenderReply, RenderRequest, ScopeRequest, View } from '../../protocol/messages';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { sayError } from '../notices';
@@ -15,6 +15,9 @@ const DRAFT_VIEW = 400_000;
 function halved(v: View): View {
   return v.w * v.h <= DRAFT_VIEW ? v : { ...v, w: Math.ceil(v.w / 2), h: Math.ceil(v.h / 2), scale: v.scale / 2 };
 }
+
+/** Half as fine while a hand moves: a quarter of the cells to bring to size and to draw. */
+const coarser = (r: ScopeRequest): ScopeRequest => ({ ...r, px: [Math.ceil(r.px[0] / 2), Math.ceil(r.px[1] / 2)] });
 
 export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: Omit<RenderRequest, 'quality'> | null, keys: readonly string[], dragging: boolean): void {
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
@@ -43,7 +46,7 @@ export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: 
         const now = performance.now();
         const scopes = quality === 'final' || now - scopesAt.current > SCOPES_MS;
         if (scopes) scopesAt.current = now;
-        show(await engine().render({ ...request, quality, scopes: scopes ? request.scopes : [], view: quality === 'draft' && dragging ? halved(request.view) : request.view }));
+        show(await engine().render({ ...request, quality, scopes: !scopes ? [] : quality === 'draft' && dragging ? request.scopes.map(coarser) : request.scopes, view: quality === 'draft' && dragging ? halved(request.view) : request.view }));
       } catch (e) {
         sayError((e as Error).message);
       }

@@ -3,18 +3,49 @@ import { convertIndexedToRgb, decode as decodePng } from 'fast-png';
 import { checkSize, damaged, encodingOfCicp, MediaError } from '../picture';
 import type { Raw } from '../picture';
 
-export function png(bytes: Uint8Array): Raw {
+/** Below this a stream of zeros unpacks to half a gigabyte at the most (deflate's ratio is 1032 to 1): not worth a look. */
+const SMALL = 2 ** 19;
+/** Unpacks without keeping, and stops where more comes out than the size asks for: a small file must not fill the memory. */
+async function checkUnpacked(parts: Uint8Array[], most: number): Promise<void> {
+  const reader = new Blob(parts as BlobPart[]).stream().pipeThrough(new DecompressionStream('deflate')).getReader();
+  let total = 0;
+  for (;;) {
+    let r: ReadableStreamReadResult<Uint8Array>;
+    try {
+      r = await reader.read();
+    } catch {
+      // Damaged data: the decoder says it better.
+      return;
+    }
+    if (r.done) return;
+    total += r.value.length;
+    if (total > most) {
+      await reader.cancel().catch(() => {});
+      throw new MediaError('truncated', 'its data unpack to more than its size asks for', 'Export it again from where it came.');
+    }
+  }
+}
+const CHANNELS: Record<number, number> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
+
+export async function png(bytes: Uint8Array): Promise<Raw> {
   if (bytes.length < 33) throw new MediaError('truncated', 'the file ends within its header', 'Copy or export it again.');
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   // The size is read before anything is unpacked, so that a small file cannot claim gigabytes.
   checkSize(view.getUint32(16), view.getUint32(20));
   let encoding: Raw['encoding'] = 'srgb';
+  const packed: Uint8Array[] = [];
   for (let at = 8; at + 12 <= bytes.length; ) {
     const size = view.getUint32(at);
     const type = String.fromCharCode(...bytes.subarray(at + 4, at + 8));
-    if (type === 'IDAT') break;
+    if (type === 'IDAT') packed.push(bytes.subarray(at + 8, at + 8 + size));
     if (type === 'cICP' && size === 4) encoding = encodingOfCicp(bytes[at + 8]!, bytes[at + 9]!) ?? encoding;
     at += 12 + size;
+  }
+  if (packed.reduce((a, p) => a + p.length, 0) > SMALL) {
+    const [w, h] = [view.getUint32(16), view.getUint32(20)];
+    // Interlaced rows begin with a byte each in seven passes: a little more than the plain ones.
+    const row = 1 + Math.ceil((w * (CHANNELS[bytes[25]!] ?? 4) * bytes[24]!) / 8);
+    await checkUnpacked(packed, Math.ceil(1.02 * row * h) + 8 * (w + h) + 1024);
   }
   let p;
   try {
