@@ -95,9 +95,13 @@ describe('look', () => {
   it('a lookup table that is not there is asked for by name; with it a shot is converted', () => {
     const st: ShotState = { ...shot(), encoding: { table: 'table:x' }, conversion: newUse('c', 'convert') };
     expect(() => s.render(request(st))).toThrow(MissingTable);
+    const used = shot(whole('l', newUse('l', 'lut', { table: 'table:y' })));
+    expect(() => s.render(request(used))).toThrow(MissingTable);
     const cube = identityCube(5);
     cube.data.forEach((v, i) => (cube.data[i] = 1 - v));
     s.putTable('table:x', cube);
+    s.putTable('table:y', cube);
+    expect(at({}, 10, 10, used)).toEqual([255 - 190, 255 - 140, 255 - 112]);
     expect(at({}, 10, 10, st)).toEqual([255 - 190, 255 - 140, 255 - 112]);
   });
 });

@@ -74,7 +74,7 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
   return (
     <Card aria-label="Picture">
       <h2>Picture, PNG</h2>
-      <p><Dim>The corrected picture at full size, lossless. Carries everything. Where no correction reaches, its code values equal the original's{media.bits === 8 && bits === 16 ? ' (times 257, since 8 bits become 16)' : media.bits === 16 && bits === 8 ? '; written as 8 bits they are rounded to the nearest' : ''}.</Dim></p>
+      <p><Dim>The corrected picture at full size, lossless. Carries everything. Where no correction reaches, its code values equal {shot.conversion.on ? 'those of the converted picture' : "the original's"}{shot.conversion.on ? '' : media.bits === 8 && bits === 16 ? ' (times 257, since 8 bits become 16)' : media.bits === 16 && bits === 8 ? '; written as 8 bits they are rounded to the nearest' : ''}.{media.bits === 32 ? ' Light below 0 and above 100 % is cut off: PNG holds whole numbers.' : ''}{media.decode?.alpha === 'keep' ? ' Transparency goes through as it is.' : ''}</Dim></p>
       <div className="row">
         <Select aria-label="Bits of the picture" value={bits} onChange={(e) => setBits(Number(e.target.value) as 8 | 16)}><option value={16}>16 bit</option><option value={8}>8 bit</option></Select>
         <Button look="strong" isDisabled={busy} onPress={() => work('The picture was not written', async () => {

@@ -36,7 +36,7 @@ export interface ParamSliderProps extends Gesture {
 }
 
 export const suffixOf = (unit: NumSpec['unit']): string => ({ deg: '\u00b0', pct: ' %', px: ' px', stops: ' st', signal: '', none: '' })[unit];
-const digitsOf = (step: number): number => (step >= 1 ? 0 : step >= 0.1 ? 1 : 2);
+const digitsOf = (step: number): number => (step >= 1 ? 0 : step >= 0.1 ? 1 : step >= 0.01 ? 2 : 3);
 
 function ParamSliderView({ spec, value, label = spec.label, onChange, onBegin, onEnd, onBail }: ParamSliderProps) {
   const dragging = useRef(false);

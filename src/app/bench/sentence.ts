@@ -19,6 +19,9 @@ export type Piece = string | Chip;
 const deg = (v: number): string => String(Math.round(wrap360(v)));
 const n = (v: number, digits = 0): string => formatNumber(v, digits);
 
+/** In the middle of a sentence; what is spelt in capitals stays so. */
+const lower = (title: string): string => title.replace(/\b[A-Z](?=[a-z])/g, (c) => c.toLowerCase());
+
 /** Operations whose one number says it all. */
 function say(u: OpUse, v: Record<string, number>): string | null {
   if (u.op === 'exposure') return `exposure ${formatNumber(v['stops']!, 2, true)} stops`;
@@ -84,7 +87,7 @@ function tell(c: CorrectionRecord): Piece[] {
     if (u.op === 'saturation' && v['amountPct'] !== 100) chip(`saturation ${n(v['amountPct']!)} %`);
     if (u.op === 'balance' && (v['cbPct'] || v['crPct'])) chip(`balance ${n(Math.hypot(v['cbPct']!, v['crPct']!), 1)} %`);
     const op = opById(u.op);
-    if (!['hueTurn', 'saturation', 'balance', 'wheels'].includes(u.op) && op.kind === 'pixel' && !op.isNoOp(resolve(op.params, u.params))) chip(u.name ?? say(u, v) ?? op.title.toLowerCase());
+    if (!['hueTurn', 'saturation', 'balance', 'wheels'].includes(u.op) && op.kind === 'pixel' && !op.isNoOp(resolve(op.params, u.params))) chip(u.name ?? say(u, v) ?? lower(op.title));
     if (u.op === 'wheels') {
       const moved = ['lift', 'gamma', 'gain', 'offset'].filter((w) => v[`${w}Cb`] || v[`${w}Cr`] || v[`${w}Level`]);
       if (moved.length) chip(moved.join(', '));

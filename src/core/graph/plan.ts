@@ -169,6 +169,8 @@ export function compile(corrections: readonly CorrectionSpec[], frame: number, s
         chainKey: `${mix}*${chain.map(keyOf).join(';')}`,
       };
     } catch (e) {
+      // A table that has still to be given is no fault of the correction.
+      if (!(e instanceof RangeError)) throw e;
       throw new RangeError(`Correction "${c.name}": ${(e as Error).message}`, { cause: e });
     }
   };
