@@ -229,6 +229,14 @@ describe('broken files', () => {
     ['an EXR of negative size', () => exrOf(-5, 4), 'truncated', /zero/],
     ['a PNG whose data are shorter than its size', () => bomb(8192, 8192), 'truncated', /damaged|cut/],
     ['a PNG of 8 x 8 whose data unpack to a gigabyte', () => unpacking(), 'truncated', /unpack to more than its size/],
+    ['a TIFF of 8 x 8 whose strip unpacks to a gigabyte', () => {
+      const strip = zeros(2 ** 30);
+      const head = tiffOf([[256, 4, 8], [257, 4, 8], [258, 3, 8], [259, 3, 8], [262, 3, 1], [273, 4, 200], [277, 3, 1], [278, 4, 8], [279, 4, strip.length]]);
+      const out = Buffer.alloc(200 + strip.length);
+      out.set(head);
+      out.set(strip, 200);
+      return new Uint8Array(out);
+    }, 'truncated', /unpack to more than its size/],
     ['a RIFF that is no WebP', () => new Uint8Array(Buffer.from('RIFF\x10\0\0\0WAVEfmt aaaaaaaaaaaaaaaaaaaaaaaaaaaa')), 'unknown', /not a picture/],
     ['an AVIF of nothing but its name', () => new Uint8Array(Buffer.from('\0\0\0\x18ftypavif\0\0\0\0avifmif1')), 'truncated', /size/],
     ['a WebP cut in its header', () => file('s8.webp').slice(0, 24), 'truncated', /header/],

@@ -4,6 +4,7 @@ import { EXRLoader } from 'three/examples/jsm/loaders/EXRLoader.js';
 import { primaries } from '../../core/color/encodings';
 import { checkSize, damaged, MediaError } from '../picture';
 import type { Raw } from '../picture';
+import { checkUnpacked, SMALL_PACK } from '../unpack';
 
 interface Header {
   width: number;
@@ -11,10 +12,14 @@ interface Header {
   channels: string[];
   /** Red, green, blue, white as x, y pairs. */
   chromaticities: number[] | null;
+  compression: number;
+  tiled: boolean;
+  /** Where the table of offsets begins. */
+  end: number;
 }
 function header(bytes: Uint8Array): Header {
   const v = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const out: Header = { width: 0, height: 0, channels: [], chromaticities: null };
+  const out: Header = { width: 0, height: 0, channels: [], chromaticities: null, compression: 0, tiled: (v.getUint8(5) & 2) !== 0, end: 0 };
   let at = 8;
   const word = (): string => {
     const from = at;
@@ -29,6 +34,7 @@ function header(bytes: Uint8Array): Header {
     const end = at + size;
     if (name === 'dataWindow') [out.width, out.height] = [v.getInt32(at + 8, true) - v.getInt32(at, true) + 1, v.getInt32(at + 12, true) - v.getInt32(at + 4, true) + 1];
     if (name === 'chromaticities') out.chromaticities = Array.from({ length: 8 }, (_, i) => v.getFloat32(at + 4 * i, true));
+    if (name === 'compression') out.compression = v.getUint8(at);
     if (type === 'chlist')
       while (at < end - 1) {
         out.channels.push(word());
@@ -36,10 +42,26 @@ function header(bytes: Uint8Array): Header {
       }
     at = end;
   }
+  out.end = at + 1;
   return out;
 }
 
-export function exr(bytes: Uint8Array): Raw {
+/** Every block that is deflated (kinds 2, 3, 5) and not small: its rows in whole floats are the most that it may hold. */
+async function checkBlocks(bytes: Uint8Array, head: Header): Promise<void> {
+  const v = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (head.tiled || ![2, 3, 5].includes(head.compression)) return;
+  const lines = head.compression === 2 ? 1 : 16;
+  for (let i = 0, n = Math.ceil(head.height / lines); i < n; i++) {
+    const at = head.end + 8 * i;
+    if (at + 8 > bytes.length) return;
+    const o = Number(v.getBigUint64(at, true));
+    if (o + 8 > bytes.length) return;
+    const size = v.getInt32(o + 4, true);
+    if (size > SMALL_PACK) await checkUnpacked([bytes.subarray(o + 8, o + 8 + size)], head.width * lines * head.channels.length * 4 + 1024);
+  }
+}
+
+export async function exr(bytes: Uint8Array): Promise<Raw> {
   let head: Header;
   try {
     head = header(bytes);
@@ -50,6 +72,7 @@ export function exr(bytes: Uint8Array): Raw {
   const names = head.channels;
   const grey = names.includes('Y') && !names.includes('R');
   if (!grey && !['R', 'G', 'B'].every((n) => names.includes(n))) throw new MediaError('unsupported', `it has no channels R, G and B, but ${names.slice(0, 8).join(', ') || 'none'}`, 'Write the picture into plain R, G and B.');
+  await checkBlocks(bytes, head);
   let p: { data: ArrayLike<number>; width: number; height: number };
   try {
     p = new EXRLoader().setDataType(FloatType).parse(bytes.slice().buffer) as unknown as typeof p;

@@ -2,29 +2,8 @@
 import { convertIndexedToRgb, decode as decodePng } from 'fast-png';
 import { checkSize, damaged, encodingOfCicp, MediaError } from '../picture';
 import type { Raw } from '../picture';
+import { checkUnpacked, SMALL_PACK } from '../unpack';
 
-/** Below this a stream of zeros unpacks to half a gigabyte at the most (deflate's ratio is 1032 to 1): not worth a look. */
-const SMALL = 2 ** 19;
-/** Unpacks without keeping, and stops where more comes out than the size asks for: a small file must not fill the memory. */
-async function checkUnpacked(parts: Uint8Array[], most: number): Promise<void> {
-  const reader = new Blob(parts as BlobPart[]).stream().pipeThrough(new DecompressionStream('deflate')).getReader();
-  let total = 0;
-  for (;;) {
-    let r: ReadableStreamReadResult<Uint8Array>;
-    try {
-      r = await reader.read();
-    } catch {
-      // Damaged data: the decoder says it better.
-      return;
-    }
-    if (r.done) return;
-    total += r.value.length;
-    if (total > most) {
-      await reader.cancel().catch(() => {});
-      throw new MediaError('truncated', 'its data unpack to more than its size asks for', 'Export it again from where it came.');
-    }
-  }
-}
 const CHANNELS: Record<number, number> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
 
 export async function png(bytes: Uint8Array): Promise<Raw> {
@@ -41,7 +20,7 @@ export async function png(bytes: Uint8Array): Promise<Raw> {
     if (type === 'cICP' && size === 4) encoding = encodingOfCicp(bytes[at + 8]!, bytes[at + 9]!) ?? encoding;
     at += 12 + size;
   }
-  if (packed.reduce((a, p) => a + p.length, 0) > SMALL) {
+  if (packed.reduce((a, p) => a + p.length, 0) > SMALL_PACK) {
     const [w, h] = [view.getUint32(16), view.getUint32(20)];
     // Interlaced rows begin with a byte each in seven passes: a little more than the plain ones.
     const row = 1 + Math.ceil((w * (CHANNELS[bytes[25]!] ?? 4) * bytes[24]!) / 8);

@@ -2,6 +2,7 @@
 import { fromArrayBuffer } from 'geotiff';
 import { checkSize, damaged, MediaError } from '../picture';
 import type { Raw, Samples } from '../picture';
+import { checkUnpacked, SMALL_PACK } from '../unpack';
 
 export async function tiff(bytes: Uint8Array): Promise<Raw> {
   const refuse = (what: string, remedy: string): never => {
@@ -28,6 +29,14 @@ export async function tiff(bytes: Uint8Array): Promise<Raw> {
     const float = format === 3;
     if (!(float ? bits === 16 || bits === 32 : format === 1 && (bits === 8 || bits === 16))) refuse(`its samples are ${float ? 'floating point' : format === 2 ? 'signed' : ''} of ${bits} bits`, 'Save it with 8 or 16 bits, or half or single floating point.');
     if (samples > 8) refuse(`it has ${samples} channels`, 'Save it as RGB.');
+    // Deflated strips and tiles must not hold more than their share of the picture.
+    const packing = Number((await tag('Compression')) ?? 1);
+    if (packing === 8 || packing === 32946)
+      for (const kind of ['Strip', 'Tile']) {
+        const [at, size] = [(await tag(`${kind}Offsets`)) as ArrayLike<number> | undefined, (await tag(`${kind}ByteCounts`)) as ArrayLike<number> | undefined];
+        const most = 1.02 * (bits / 8) * samples * (kind === 'Tile' ? image.getTileWidth() * image.getTileHeight() : width * height) + 1024;
+        for (let i = 0; i < (at?.length ?? 0); i++) if ((size?.[i] ?? 0) > SMALL_PACK) await checkUnpacked([bytes.subarray(at![i]!, at![i]! + size![i]!)], most);
+      }
     const raster = (await image.readRasters({ interleave: true })) as unknown as Samples & { length: number };
     const extra = (await tag('ExtraSamples')) as ArrayLike<number> | undefined;
     const colours = photometric === 2 || photometric === 6 ? 3 : 1;
