@@ -16,7 +16,6 @@ import { flushNow } from './store';
 (globalThis as { __webpack_nonce__?: string }).__webpack_nonce__ = nonce;
 
 void openLast().catch((e: Error) => sayError(`What was open last could not be read: ${e.message}`));
-addEventListener('pagehide', () => void flushNow());
 document.addEventListener('visibilitychange', () => document.visibilityState === 'hidden' && void flushNow());
 
 createRoot(document.getElementById('root')!).render(

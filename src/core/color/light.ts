@@ -28,8 +28,8 @@ function tablesOf(curve: Curve): Float32Array {
     const steep = !PLAIN.includes(curve.kind);
     for (let i = 0; i <= LIGHT_CELLS; i++) {
       const x = 2 ** (LOWEST + Math.floor(i / 256)) * (1 + (i % 256) / 256);
-      // Above 1 logarithmic signals grow so fast, or end, that a straight line is not good enough: NaN sends them to the curve itself.
-      t[i] = steep && x > 1 ? NaN : decodeBlock(b, 0, x);
+      // Logarithmic signals grow so fast that a straight line is not good enough where channels mix: NaN sends them to the curve itself.
+      t[i] = steep ? NaN : decodeBlock(b, 0, x);
       t[LIGHT_CELLS + 1 + i] = encodeBlock(b, 0, x);
     }
     tables.set(curve, t);
