@@ -8,12 +8,21 @@ export default defineConfig({
   workers: 1,
   timeout: 240_000,
   expect: { timeout: 40_000 },
-  retries: 1,
+  // A test that passes the second time has failed once.
+  retries: 0,
   reporter: [['list'], ['json', { outputFile: '.tmp/browser.json' }]],
   use: {
+    // What cannot be pressed is said at once, with its name, and not by the end of the test.
+    actionTimeout: 60_000,
     baseURL: `http://localhost:${port}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: chromiumPath() ?? '', args: flags },
   },
-  webServer: { command: 'node node_modules/tsx/dist/cli.mjs src/server/index.ts', url: `http://localhost:${port}/shots`, env: { PORT: String(port) }, reuseExistingServer: false, timeout: 60_000 },
+  webServer: {
+    command: 'node node_modules/tsx/dist/cli.mjs src/server/index.ts',
+    url: `http://localhost:${port}/shots`,
+    env: { PORT: String(port) },
+    reuseExistingServer: false,
+    timeout: 60_000,
+  },
 });

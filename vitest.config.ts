@@ -1,5 +1,11 @@
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
-  test: { include: ['src/**/*.test.ts', 'src/**/*.test.tsx', 'tests/**/*.test.ts', 'demo/**/*.test.ts'], exclude: ['tests/browser/**'], testTimeout: 60_000, pool: 'forks', maxWorkers: 2 },
+  test: {
+    include: ['src/**/*.test.ts', 'src/**/*.test.tsx', 'tests/**/*.test.ts', 'demo/**/*.test.ts'],
+    exclude: ['tests/browser/**'],
+    testTimeout: 60_000,
+    pool: 'forks',
+    maxWorkers: 2,
+  },
 });

@@ -19,13 +19,25 @@ export interface BandRow {
 
 /** Rows rendered at once; one more on either side is traced to find edges. */
 export const BLOCK = 18;
-const GRID = [[0.375, 0.125], [0.875, 0.375], [0.625, 0.875], [0.125, 0.625]] as const;
+const GRID = [
+  [0.375, 0.125],
+  [0.875, 0.375],
+  [0.625, 0.875],
+  [0.125, 0.625],
+] as const;
 
 /**
  * Rows y0..y1-1 as light and coverage. With 4 samples, pixels on an edge (another thing next to them, or a jump of
  * light) take four on a rotated grid; the rest keep the one in their middle.
  */
-export function renderBlock(t: Tracer, width: number, height: number, y0: number, y1: number, samples: number): BandRow[] {
+export function renderBlock(
+  t: Tracer,
+  width: number,
+  height: number,
+  y0: number,
+  y1: number,
+  samples: number,
+): BandRow[] {
   const shot = (x: number, y: number) => t.trace((x * 2 - width) / height, 1 - (2 * y) / height);
   const limited = (rgb: readonly number[]): number[] => rgb.map((v) => Math.min(v, 6));
   const first = samples > 1 ? y0 - 1 : y0;
@@ -50,7 +62,12 @@ export function renderBlock(t: Tracer, width: number, height: number, y0: number
     const tags: Record<string, Float32Array> = {};
     const cover = (thing: Thing | null, x: number, share: number): void => {
       if (!thing) return;
-      const names = thing.cls === 'skin' ? ['skin', `skin ${thing.tag}`] : thing.cls === 'garment' ? ['garment', thing.tag] : [thing.cls];
+      const names =
+        thing.cls === 'skin'
+          ? ['skin', `skin ${thing.tag}`]
+          : thing.cls === 'garment'
+            ? ['garment', thing.tag]
+            : [thing.cls];
       for (const n of names) (tags[n] ??= new Float32Array(width))[x]! += share;
     };
     for (let x = 0; x < width; x++) {
@@ -58,7 +75,12 @@ export function renderBlock(t: Tracer, width: number, height: number, y0: number
       const g = lights[k]![3 * x + 1]!;
       const edge =
         samples > 1 &&
-        [[-1, 0], [1, 0], [0, -1], [0, 1]].some(([dx, dy]) => {
+        [
+          [-1, 0],
+          [1, 0],
+          [0, -1],
+          [0, 1],
+        ].some(([dx, dy]) => {
           const nx = x + dx!;
           if (nx < 0 || nx >= width) return false;
           const h = lights[k + dy!]![3 * nx + 1]!;

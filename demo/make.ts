@@ -32,33 +32,44 @@ mkdirSync(out, { recursive: true });
 
 // Bundled for plain Node: what tsx adds to every inner function costs half of the time here.
 const bundle = join(mkdtempSync(join(tmpdir(), 'rowanleaf-demo-')), 'band.mjs');
-await build({ entryPoints: [join(here, 'band.ts')], bundle: true, platform: 'node', format: 'esm', outfile: bundle, logLevel: 'error' });
+await build({
+  entryPoints: [join(here, 'band.ts')],
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  outfile: bundle,
+  logLevel: 'error',
+});
 
 async function render(scene: number): Promise<{ light: Float32Array; tags: Map<string, Float32Array> }> {
   const light = new Float32Array(width * height * 3);
   const tags = new Map<string, Float32Array>();
   let next = 0;
   await Promise.all(
-    Array.from({ length: threads }, () => new Promise<void>((done, fail) => {
-      const w = fork(bundle, [JSON.stringify({ scene, width, height, samples })], { serialization: 'advanced' });
-      const more = (): void => {
-        w.send(next < height ? next : -1);
-        next += BLOCK;
-      };
-      w.on('message', (rows: BandRow[]) => {
-        for (const row of rows) {
-          light.set(row.light, row.y * width * 3);
-          for (const [n, v] of Object.entries(row.tags)) {
-            if (!tags.has(n)) tags.set(n, new Float32Array(width * height));
-            tags.get(n)!.set(v, row.y * width);
-          }
-        }
-        more();
-      });
-      w.on('error', fail);
-      w.on('exit', () => done());
-      more();
-    })),
+    Array.from(
+      { length: threads },
+      () =>
+        new Promise<void>((done, fail) => {
+          const w = fork(bundle, [JSON.stringify({ scene, width, height, samples })], { serialization: 'advanced' });
+          const more = (): void => {
+            w.send(next < height ? next : -1);
+            next += BLOCK;
+          };
+          w.on('message', (rows: BandRow[]) => {
+            for (const row of rows) {
+              light.set(row.light, row.y * width * 3);
+              for (const [n, v] of Object.entries(row.tags)) {
+                if (!tags.has(n)) tags.set(n, new Float32Array(width * height));
+                tags.get(n)!.set(v, row.y * width);
+              }
+            }
+            more();
+          });
+          w.on('error', fail);
+          w.on('exit', () => done());
+          more();
+        }),
+    ),
   );
   return { light, tags };
 }
@@ -77,9 +88,14 @@ for (const [i, s] of scenes().entries()) {
     const grain = gauss() * 0.6;
     for (let c = 0; c < 3; c++) planes[c]![k] = v[c]! + s.noise * (1.15 - 0.75 * v[c]!) * (grain + 0.8 * gauss());
     // Ten bits, as a camera writes them, in sixteen.
-    if (s.recorded) for (let c = 0; c < 3; c++) planes[c]![k] = (Math.min(1023, Math.max(0, Math.round(planes[c]![k]! * 1023))) * 64) / 65535;
+    if (s.recorded)
+      for (let c = 0; c < 3; c++)
+        planes[c]![k] = (Math.min(1023, Math.max(0, Math.round(planes[c]![k]! * 1023))) * 64) / 65535;
   }
-  writeFileSync(join(out, `${s.name}${bits === 16 ? '-16' : ''}.png`), encodePlanes(planes, width, height, s.recorded ? 16 : bits));
+  writeFileSync(
+    join(out, `${s.name}${bits === 16 ? '-16' : ''}.png`),
+    encodePlanes(planes, width, height, s.recorded ? 16 : bits),
+  );
   for (const [name, m] of tags)
     if (name === 'skin' || name.startsWith('skin ') || ['rain jacket', 'bread', 'wood', 'garment'].includes(name))
       writeFileSync(join(out, `${s.name}.truth-${name.replaceAll(' ', '-')}.png`), encodePlanes([m], width, height, 8));

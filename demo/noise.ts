@@ -21,7 +21,11 @@ export function noise(x: number, y: number, z: number): number {
   const l = (a: number, b: number, t: number): number => a + (b - a) * t;
   const v = l(
     l(l(hash(xi, yi, zi), hash(xi + 1, yi, zi), fx), l(hash(xi, yi + 1, zi), hash(xi + 1, yi + 1, zi), fx), fy),
-    l(l(hash(xi, yi, zi + 1), hash(xi + 1, yi, zi + 1), fx), l(hash(xi, yi + 1, zi + 1), hash(xi + 1, yi + 1, zi + 1), fx), fy),
+    l(
+      l(hash(xi, yi, zi + 1), hash(xi + 1, yi, zi + 1), fx),
+      l(hash(xi, yi + 1, zi + 1), hash(xi + 1, yi + 1, zi + 1), fx),
+      fy,
+    ),
     fz,
   );
   return v * 2 - 1;

@@ -34,7 +34,10 @@ interface Frame {
   toLocal(x: number, y: number, z: number): V3;
 }
 function frame(at: V3, yaw: number, pitch: number, roll: number, scale: number): Frame {
-  const [cy, sy, cp, sp, cr, sr] = [yaw, pitch, roll].flatMap((d) => [Math.cos((d * Math.PI) / 180), Math.sin((d * Math.PI) / 180)]) as [number, number, number, number, number, number];
+  const [cy, sy, cp, sp, cr, sr] = [yaw, pitch, roll].flatMap((d) => [
+    Math.cos((d * Math.PI) / 180),
+    Math.sin((d * Math.PI) / 180),
+  ]) as [number, number, number, number, number, number];
   return {
     toLocal(x, y, z) {
       let a = (x - at[0]) / scale;
@@ -86,14 +89,19 @@ export function head(h: HeadSpec): Thing[] {
     return smax(d, -ellipsoid(x - 0.03 * h.noseWide, y + 0.182, z - 0.412, 0.016, 0.016, 0.024), 0.02);
   };
   const MY = -0.285;
-  const mouthCurve = (x: number): number => MY + 0.55 * h.smile * x * x * 4 - 0.004 * (x < 0.1 ? Math.cos(x * 60) * Math.exp(-(x * x) / 0.0009) : 0);
+  const mouthCurve = (x: number): number =>
+    MY + 0.55 * h.smile * x * x * 4 - 0.004 * (x < 0.1 ? Math.cos(x * 60) * Math.exp(-(x * x) / 0.0009) : 0);
   const mouth = (X: number, y: number, z: number, d0: number): number => {
     const x = Math.abs(X);
     const yy = y - mouthCurve(x) + MY;
     const back = 0.9 * x * x;
     let d = smin(d0, ellipsoid(x, y + 0.285, z - 0.255, 0.12, 0.085, 0.105), 0.1);
     const w = 0.108 + 0.012 * h.smile;
-    const upper = smin(ellipsoid(x - 0.03, yy - MY - 0.019, z + back - 0.352, 0.055, 0.021 * h.lipFull, 0.027), ellipsoid(x, yy - MY - 0.016, z + back - 0.35, w, 0.016 * h.lipFull, 0.024), 0.02);
+    const upper = smin(
+      ellipsoid(x - 0.03, yy - MY - 0.019, z + back - 0.352, 0.055, 0.021 * h.lipFull, 0.027),
+      ellipsoid(x, yy - MY - 0.016, z + back - 0.35, w, 0.016 * h.lipFull, 0.024),
+      0.02,
+    );
     const lower = ellipsoid(x, yy - MY + 0.026 * h.lipFull, z + back - 0.349, w * 0.82, 0.026 * h.lipFull, 0.03);
     d = smin(d, upper, 0.018);
     d = smin(d, lower, 0.02);
@@ -123,7 +131,8 @@ export function head(h: HeadSpec): Thing[] {
   const faceDist = (x: number, y: number, z: number): number => {
     let d = skull(x, y, z);
     // Features are only worth their cost near the surface; farther off the rough head less their height is a safe step.
-    if (d > 0.25) return Math.min(d - 0.13, capsule(x, y, z, [0, -0.3, -0.08], [0, -0.85, -0.14], 0.2 * h.wide, 0.225 * h.wide));
+    if (d > 0.25)
+      return Math.min(d - 0.13, capsule(x, y, z, [0, -0.3, -0.08], [0, -0.85, -0.14], 0.2 * h.wide, 0.225 * h.wide));
     if (z > 0.1) {
       d = mouth(x, y, z, d);
       d = smin(d, nose(x, y, z), 0.055);
@@ -141,7 +150,11 @@ export function head(h: HeadSpec): Thing[] {
     const albedo: V3 = [...h.skin];
     // Blood: cheeks, nose, ears, chin are redder; the forehead yellower; darker round the eyes.
     const flush =
-      h.flush * (Math.exp(-(((ax - 0.2) / 0.11) ** 2 + ((y + 0.12) / 0.1) ** 2)) + 0.9 * Math.exp(-((x / 0.07) ** 2 + ((y + 0.14) / 0.06) ** 2)) * (z > 0.38 ? 1 : 0) + 0.6 * step01(0.34, 0.38, ax) + 0.4 * Math.exp(-((x / 0.1) ** 2 + ((y + 0.45) / 0.06) ** 2)));
+      h.flush *
+      (Math.exp(-(((ax - 0.2) / 0.11) ** 2 + ((y + 0.12) / 0.1) ** 2)) +
+        0.9 * Math.exp(-((x / 0.07) ** 2 + ((y + 0.14) / 0.06) ** 2)) * (z > 0.38 ? 1 : 0) +
+        0.6 * step01(0.34, 0.38, ax) +
+        0.4 * Math.exp(-((x / 0.1) ** 2 + ((y + 0.45) / 0.06) ** 2)));
     const mottle = fbm(x * 9 + 3, y * 9, z * 9, 4);
     const fine = fbm(x * 55, y * 55, z * 55, 3);
     const red = flush + 0.2 * h.flush * mottle;
@@ -154,7 +167,11 @@ export function head(h: HeadSpec): Thing[] {
     let gloss = 26;
     // stubble or beard
     if (h.beard > 0) {
-      const area = step01(-0.1, -0.22, y + 0.25 * Math.max(0, 0.3 - ax)) * step01(-0.62, -0.5, y) * step01(-0.12, 0.05, z) * (1 - 0.85 * Math.exp(-((x / 0.1) ** 2 + ((y + 0.29) / 0.045) ** 2)));
+      const area =
+        step01(-0.1, -0.22, y + 0.25 * Math.max(0, 0.3 - ax)) *
+        step01(-0.62, -0.5, y) *
+        step01(-0.12, 0.05, z) *
+        (1 - 0.85 * Math.exp(-((x / 0.1) ** 2 + ((y + 0.29) / 0.045) ** 2)));
       const hairs = 0.55 + 0.45 * noise(x * 160, y * 60, z * 160);
       const k = h.beard * area * hairs;
       for (let c = 0; c < 3; c++) albedo[c] = mix(albedo[c]!, h.hair[c]! * 0.8, Math.min(0.95, k));
@@ -163,7 +180,8 @@ export function head(h: HeadSpec): Thing[] {
     // brows: hairs on the skin
     const by = browLine(x) - y;
     const bw = 0.024 * h.brow * (1 - 0.55 * step01(0.16, 0.25, ax));
-    const brow = Math.exp(-((by / bw) ** 4)) * step01(0.035, 0.055, ax) * (1 - step01(0.23, 0.262, ax)) * (z > 0.1 ? 1 : 0);
+    const brow =
+      Math.exp(-((by / bw) ** 4)) * step01(0.035, 0.055, ax) * (1 - step01(0.23, 0.262, ax)) * (z > 0.1 ? 1 : 0);
     if (brow > 0.01) {
       const k = brow * (0.78 + 0.22 * noise(x * 45 + y * 60, y * 70 - ax * 30, 3));
       for (let c = 0; c < 3; c++) albedo[c] = mix(albedo[c]!, h.hair[c]! * 0.7, Math.min(0.92, k));
@@ -193,16 +211,26 @@ export function head(h: HeadSpec): Thing[] {
     }
     const pore = h.scale;
     return {
-      albedo, spec, gloss, scatter: 1 - 0.3 * h.beard, metal: 0,
+      albedo,
+      spec,
+      gloss,
+      scatter: 1 - 0.3 * h.beard,
+      metal: 0,
       bump: (a, b, c) => {
         const [p, q, r] = f.toLocal(a, b, c);
-        return pore * (0.0011 * fbm(p * 75, q * 75, r * 75, 2) + 0.0008 * h.age * noise(p * 9, q * 95, 1) * step01(0.14, 0.22, q));
+        return (
+          pore *
+          (0.0011 * fbm(p * 75, q * 75, r * 75, 2) + 0.0008 * h.age * noise(p * 9, q * 95, 1) * step01(0.14, 0.22, q))
+        );
       },
     };
   };
   const things: Thing[] = [
     {
-      centre: h.at, radius: 0.98 * h.scale, cls: 'skin', tag: h.tag,
+      centre: h.at,
+      radius: 0.98 * h.scale,
+      cls: 'skin',
+      tag: h.tag,
       dist: (x, y, z) => faceDist(...f.toLocal(x, y, z)) * h.scale * 0.92,
       surface: skinSurface,
     },
@@ -213,7 +241,10 @@ export function head(h: HeadSpec): Thing[] {
     const c: V3 = [side * EX, EY, EZ];
     const axis: V3 = [h.gaze[0], h.gaze[1], Math.sqrt(Math.max(0, 1 - h.gaze[0] ** 2 - h.gaze[1] ** 2))];
     things.push({
-      centre: h.at, radius: 0.55 * h.scale, cls: 'eye', tag: h.tag,
+      centre: h.at,
+      radius: 0.55 * h.scale,
+      cls: 'eye',
+      tag: h.tag,
       dist: (x, y, z) => {
         const p = f.toLocal(x, y, z);
         return sphere(p[0] - c[0], p[1] - c[1], p[2] - c[2], ER) * h.scale;
@@ -228,7 +259,11 @@ export function head(h: HeadSpec): Thing[] {
         const k = step01(0.47, 0.42, d);
         const rim = step01(0.3, 0.45, d);
         const pupil = step01(0.2, 0.165, d);
-        const albedo = [0, 1, 2].map((i) => mix(white[i]! * (1 - 0.25 * Math.abs(q[0])), mix(h.iris[i]! * ray, h.iris[i]! * 0.25, rim), k) * (1 - 0.97 * pupil)) as V3;
+        const albedo = [0, 1, 2].map(
+          (i) =>
+            mix(white[i]! * (1 - 0.25 * Math.abs(q[0])), mix(h.iris[i]! * ray, h.iris[i]! * 0.25, rim), k) *
+            (1 - 0.97 * pupil),
+        ) as V3;
         return { albedo, spec: 0.3, gloss: 420, scatter: 0, metal: 0 };
       },
     });
@@ -249,7 +284,10 @@ export function head(h: HeadSpec): Thing[] {
       return d;
     };
     things.push({
-      centre: h.at, radius: 0.85 * h.scale, cls: 'hair', tag: h.tag,
+      centre: h.at,
+      radius: 0.85 * h.scale,
+      cls: 'hair',
+      tag: h.tag,
       dist: (x, y, z) => hairDist(...f.toLocal(x, y, z)) * h.scale * 0.75,
       surface: (wx, wy, wz) => {
         const [x, y, z] = f.toLocal(wx, wy, wz);
@@ -272,7 +310,10 @@ export function cap(h: HeadSpec, colour: V3, band: V3, tag: string): Thing {
     return smin(bandD, smax(top, -(yy - 0.03), 0.03), 0.02);
   };
   return {
-    centre: [h.at[0], h.at[1] + 0.35 * h.scale, h.at[2]], radius: 0.72 * h.scale, cls: 'garment', tag,
+    centre: [h.at[0], h.at[1] + 0.35 * h.scale, h.at[2]],
+    radius: 0.72 * h.scale,
+    cls: 'garment',
+    tag,
     dist: (x, y, z) => dist(...f.toLocal(x, y, z)) * h.scale * 0.8,
     surface: (wx, wy, wz) => {
       const [x, y, z] = f.toLocal(wx, wy, wz);
@@ -290,11 +331,15 @@ export function helmet(h: HeadSpec, colour: V3, tag: string): Thing {
   const dist = (x: number, y: number, z: number): number => {
     let d = ellipsoid(x, y - 0.2, z + 0.03, 0.44 * h.wide, 0.41, 0.54);
     d = smax(d, -(y - 0.19 - 0.1 * z), 0.03);
-    for (const vx of [-0.2, 0, 0.2]) d = smax(d, -ellipsoid(x - vx, y - 0.52 + Math.abs(vx) * 0.5, z - 0.16, 0.045, 0.14, 0.32), 0.03);
+    for (const vx of [-0.2, 0, 0.2])
+      d = smax(d, -ellipsoid(x - vx, y - 0.52 + Math.abs(vx) * 0.5, z - 0.16, 0.045, 0.14, 0.32), 0.03);
     return d;
   };
   return {
-    centre: h.at, radius: 0.95 * h.scale, cls: 'garment', tag,
+    centre: h.at,
+    radius: 0.95 * h.scale,
+    cls: 'garment',
+    tag,
     dist: (x, y, z) => dist(...f.toLocal(x, y, z)) * h.scale * 0.85,
     surface: () => ({ albedo: colour, spec: 0.06, gloss: 60, scatter: 0, metal: 0 }),
   };
@@ -317,7 +362,8 @@ export interface TorsoSpec {
 /** Shoulders, chest, arms and hands. */
 export function torso(t: TorsoSpec): Thing[] {
   const f = frame(t.at, t.yaw, 0, 0, t.scale);
-  const creases = (x: number, y: number, z: number): number => (t.rain ? 0.05 : 0.04) * fbm(x * 1.9 + 0.9 * y, y * 2.6 - x, z * 2 + 5, 2);
+  const creases = (x: number, y: number, z: number): number =>
+    (t.rain ? 0.05 : 0.04) * fbm(x * 1.9 + 0.9 * y, y * 2.6 - x, z * 2 + 5, 2);
   const shoulders = t.arms.map((a): V3 => [a.side * 0.62, -0.22, -0.12]);
   const wrists = t.arms.map((a) => [0, 1, 2].map((i) => mix(a.elbow[i]!, a.hand[i]!, 0.86)) as V3);
   const body = (x: number, y: number, z: number): number => {
@@ -340,7 +386,10 @@ export function torso(t: TorsoSpec): Thing[] {
   };
   const things: Thing[] = [
     {
-      centre: [t.at[0], t.at[1] - 0.9 * t.scale, t.at[2]], radius: 2.1 * t.scale, cls: 'garment', tag: t.tag,
+      centre: [t.at[0], t.at[1] - 0.9 * t.scale, t.at[2]],
+      radius: 2.1 * t.scale,
+      cls: 'garment',
+      tag: t.tag,
       dist: (x, y, z) => body(...f.toLocal(x, y, z)) * t.scale * 0.78,
       surface: (wx, wy, wz) => {
         const [x, y, z] = f.toLocal(wx, wy, wz);
@@ -351,7 +400,9 @@ export function torso(t: TorsoSpec): Thing[] {
         const strap = t.apron && z > -0.1 && y >= -0.46 && Math.abs(Math.abs(x) - 0.27 - 0.1 * (y + 0.42)) < 0.05;
         if (t.apron && (onApron || strap)) {
           c = t.apron;
-          const seam = onApron && (Math.abs(y + 0.44) < 0.008 || Math.abs(Math.abs(x) - 0.385 - 0.15 * step01(-0.5, -1.1, y)) < 0.006);
+          const seam =
+            onApron &&
+            (Math.abs(y + 0.44) < 0.008 || Math.abs(Math.abs(x) - 0.385 - 0.15 * step01(-0.5, -1.1, y)) < 0.006);
           if (seam) c = c.map((v) => v * 0.72) as V3;
           // flour and stains
           const dust = step01(0.1, 0.55, fbm(x * 5, y * 5, 2, 4));
@@ -362,14 +413,24 @@ export function torso(t: TorsoSpec): Thing[] {
           else if (Math.abs(Math.abs(x) - 0.075) < 0.006) c = c.map((v) => v * 0.55) as V3;
           else if (Math.abs(y + 0.72) < 0.055) [c, spec, gloss] = [[0.55, 0.56, 0.57], 0.1, 18];
         }
-        const weave = 1 + (t.rain ? 0.02 : 0.05) * noise(x * 120, y * 120, z * 120) + 0.06 * fbm(x * 4, y * 4, z * 4, 3);
+        const weave =
+          1 + (t.rain ? 0.02 : 0.05) * noise(x * 120, y * 120, z * 120) + 0.06 * fbm(x * 4, y * 4, z * 4, 3);
         return {
-          albedo: c.map((v) => v * weave) as V3, spec, gloss, scatter: 0, metal: 0,
+          albedo: c.map((v) => v * weave) as V3,
+          spec,
+          gloss,
+          scatter: 0,
+          metal: 0,
           // Creases run slantwise from the arms; cloth falls straighter than rain proof stuff.
           bump: (a, b, d) => {
             const [p, q, r] = f.toLocal(a, b, d);
             const side = Math.max(-1, Math.min(1, p * 4));
-            return t.scale * (t.rain ? 0.02 : 0.015) * fbm(p * 2.2 + side * q * 1.6, q * 3.4 - side * p * 1.2, r * 2 + 5, 3) * (0.4 + step01(0.15, 0.6, Math.abs(p)));
+            return (
+              t.scale *
+              (t.rain ? 0.02 : 0.015) *
+              fbm(p * 2.2 + side * q * 1.6, q * 3.4 - side * p * 1.2, r * 2 + 5, 3) *
+              (0.4 + step01(0.15, 0.6, Math.abs(p)))
+            );
           },
         };
       },
@@ -382,12 +443,36 @@ export function torso(t: TorsoSpec): Thing[] {
     const u = dir.map((v) => v / len) as V3;
     const palm = (x: number, y: number, z: number): number => {
       const p: V3 = [x - a.hand[0], y - a.hand[1], z - a.hand[2]];
-      let d = capsule(p[0], p[1], p[2], [-0.2 * u[0], -0.2 * u[1], -0.2 * u[2]], [0.02 * u[0], 0.02 * u[1], 0.02 * u[2]], 0.085, 0.1);
+      let d = capsule(
+        p[0],
+        p[1],
+        p[2],
+        [-0.2 * u[0], -0.2 * u[1], -0.2 * u[2]],
+        [0.02 * u[0], 0.02 * u[1], 0.02 * u[2]],
+        0.085,
+        0.1,
+      );
       for (let i = 0; i < 4; i++) {
         const o = (i - 1.5) * 0.052;
-        d = smin(d, capsule(p[0] - o, p[1], p[2], [0.06 * u[0], 0.06 * u[1], 0.06 * u[2] + 0.03], [0.16 * u[0], 0.16 * u[1] - 0.05, 0.16 * u[2] + 0.02], 0.036, 0.028), 0.02);
+        d = smin(
+          d,
+          capsule(
+            p[0] - o,
+            p[1],
+            p[2],
+            [0.06 * u[0], 0.06 * u[1], 0.06 * u[2] + 0.03],
+            [0.16 * u[0], 0.16 * u[1] - 0.05, 0.16 * u[2] + 0.02],
+            0.036,
+            0.028,
+          ),
+          0.02,
+        );
       }
-      d = smin(d, capsule(p[0] + a.side * 0.1, p[1], p[2], [0, -0.02, 0.02], [0.05 * a.side, -0.05, 0.1], 0.036, 0.03), 0.03);
+      d = smin(
+        d,
+        capsule(p[0] + a.side * 0.1, p[1], p[2], [0, -0.02, 0.02], [0.05 * a.side, -0.05, 0.1], 0.036, 0.03),
+        0.03,
+      );
       return d;
     };
     const at: V3 = [t.at[0], t.at[1], t.at[2]];
@@ -397,12 +482,22 @@ export function torso(t: TorsoSpec): Thing[] {
     const lz = a.hand[2] * t.scale;
     const centre: V3 = [at[0] + lx * cy + lz * sy, at[1] + a.hand[1] * t.scale, at[2] - lx * sy + lz * cy];
     things.push({
-      centre, radius: 0.42 * t.scale, cls: handCls, tag: `${t.tag} hand`,
+      centre,
+      radius: 0.42 * t.scale,
+      cls: handCls,
+      tag: `${t.tag} hand`,
       dist: (x, y, z) => palm(...f.toLocal(x, y, z)) * t.scale * 0.9,
       surface: (wx, wy, wz) => {
         const [x, y, z] = f.toLocal(wx, wy, wz);
         const v = 1 + 0.08 * fbm(x * 22, y * 22, z * 22, 3);
-        return { albedo: [t.skin[0] * v, t.skin[1] * v * 0.95, t.skin[2] * v * 0.94], spec: 0.025, gloss: 22, scatter: 1, metal: 0, bump: (p, q, r) => 0.001 * noise(p * 60, q * 60, r * 60) };
+        return {
+          albedo: [t.skin[0] * v, t.skin[1] * v * 0.95, t.skin[2] * v * 0.94],
+          spec: 0.025,
+          gloss: 22,
+          scatter: 1,
+          metal: 0,
+          bump: (p, q, r) => 0.001 * noise(p * 60, q * 60, r * 60),
+        };
       },
     });
   }

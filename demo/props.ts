@@ -16,7 +16,10 @@ export function tiles(z: number, size: number, base: V3, spread: number, grout: 
     return { ix, iy, e };
   };
   return {
-    centre: [0, 0, z], radius: 60, cls: 'wall', tag: 'tiles',
+    centre: [0, 0, z],
+    radius: 60,
+    cls: 'wall',
+    tag: 'tiles',
     dist: (_x, _y, p) => p - z,
     surface: (x, y) => {
       const { ix, iy, e } = at(x, y);
@@ -26,7 +29,11 @@ export function tiles(z: number, size: number, base: V3, spread: number, grout: 
       const warm = (cell(ix, iy, 9) - 0.5) * 0.16;
       const g = 1 + 0.06 * fbm(x * 5, y * 5, ix, 3);
       return {
-        albedo: [base[0] * k * g * (1 + warm), base[1] * k * g, base[2] * k * g * (1 - warm)], spec: 0.07, gloss: 120, scatter: 0, metal: 0,
+        albedo: [base[0] * k * g * (1 + warm), base[1] * k * g, base[2] * k * g * (1 - warm)],
+        spec: 0.07,
+        gloss: 120,
+        scatter: 0,
+        metal: 0,
         bump: (a, b) => {
           const q = at(a, b);
           const tilt = 0.006 * ((cell(q.ix, q.iy, 5) - 0.5) * a + (cell(q.ix, q.iy, 7) - 0.5) * b);
@@ -59,7 +66,10 @@ export function oven(z: number, cx: number, cy: number): Thing[] {
   };
   return [
     {
-      centre: [0, 0, z], radius: 60, cls: 'wall', tag: 'brick',
+      centre: [0, 0, z],
+      radius: 60,
+      cls: 'wall',
+      tag: 'brick',
       dist: (x, y, p) => {
         const d = p - z;
         const hole = mouth(x, y);
@@ -71,11 +81,17 @@ export function oven(z: number, cx: number, cy: number): Thing[] {
         if (e < 0.014) return matt([0.2 * soot, 0.18 * soot, 0.16 * soot]);
         const r = cell(i, j, 4);
         const k = (0.75 + 0.5 * r) * (1 + 0.25 * fbm(x * 9, y * 9, i, 3)) * soot;
-        return { ...matt([0.3 * k, (0.115 + 0.03 * r) * k, 0.062 * k], 0.008, 8), bump: (a, b) => 0.012 * fbm(a * 14, b * 14, 2, 3) - 0.02 * (1 - step01(0.01, 0.03, brick(a, b).e)) };
+        return {
+          ...matt([0.3 * k, (0.115 + 0.03 * r) * k, 0.062 * k], 0.008, 8),
+          bump: (a, b) => 0.012 * fbm(a * 14, b * 14, 2, 3) - 0.02 * (1 - step01(0.01, 0.03, brick(a, b).e)),
+        };
       },
     },
     {
-      centre: [cx, cy, z - 1.6], radius: 2.6, cls: 'glow', tag: 'fire',
+      centre: [cx, cy, z - 1.6],
+      radius: 2.6,
+      cls: 'glow',
+      tag: 'fire',
       dist: (_x, _y, p) => p - (z - 1.5),
       surface: (x, y) => {
         const d = Math.hypot((x - cx) * 0.9, y - cy + 0.5);
@@ -91,12 +107,22 @@ export function oven(z: number, cx: number, cy: number): Thing[] {
 /** Floating boards: a table top or a shelf of wood or steel. */
 export function slab(at: V3, half: V3, kind: 'steel' | 'wood', tag: string): Thing {
   return {
-    centre: at, radius: Math.hypot(...half), cls: kind === 'steel' ? 'metal' : 'wood', tag,
+    centre: at,
+    radius: Math.hypot(...half),
+    cls: kind === 'steel' ? 'metal' : 'wood',
+    tag,
     dist: (x, y, z) => box(x - at[0], y - at[1], z - at[2], half[0], half[1], half[2], 0.03),
     surface: (x, y, z) => {
       if (kind === 'steel') {
         const s = 0.92 + 0.06 * noise(x * 3, 1, z * 160);
-        return { albedo: [0.52 * s, 0.53 * s, 0.54 * s], spec: 0.25, gloss: 40, scatter: 0, metal: 0.85, bump: (a, _b, c) => 0.0006 * noise(a * 4, 1, c * 120) };
+        return {
+          albedo: [0.52 * s, 0.53 * s, 0.54 * s],
+          spec: 0.25,
+          gloss: 40,
+          scatter: 0,
+          metal: 0.85,
+          bump: (a, _b, c) => 0.0006 * noise(a * 4, 1, c * 120),
+        };
       }
       return wood(x - at[0], y - at[1], z - at[2]);
     },
@@ -106,7 +132,10 @@ export function slab(at: V3, half: V3, kind: 'steel' | 'wood', tag: string): Thi
 function wood(x: number, y: number, z: number) {
   const ring = Math.sin(26 * (z + 0.12 * fbm(x * 0.8, y * 3, z * 3, 3)) + 5 * fbm(x * 0.5, y, z * 2, 2));
   const grain = 0.86 + 0.1 * ring + 0.12 * noise(x * 3, y * 50, z * 70);
-  return { ...matt([0.46 * grain, 0.238 * grain, 0.132 * grain], 0.025, 18), bump: (a: number, b: number, c: number) => 0.001 * noise(a * 4, b * 60, c * 60) };
+  return {
+    ...matt([0.46 * grain, 0.238 * grain, 0.132 * grain], 0.025, 18),
+    bump: (a: number, b: number, c: number) => 0.001 * noise(a * 4, b * 60, c * 60),
+  };
 }
 
 /** A peel: the flat wooden shovel of a baker, blade towards -x or +x. */
@@ -124,7 +153,10 @@ export function peel(at: V3, yaw: number, tilt: number): Thing {
     return [x * ct + b * st, -x * st + b * ct, z];
   };
   return {
-    centre: at, radius: 3.2, cls: 'wood', tag: 'peel',
+    centre: at,
+    radius: 3.2,
+    cls: 'wood',
+    tag: 'peel',
     dist: (X, Y, Z) => {
       const [x, y, z] = local(X, Y, Z);
       const blade = box(x - 0.2, y, z, 0.72, 0.035, 0.5, 0.035) + 0.06 * step01(0.3, 1, x);
@@ -138,7 +170,11 @@ export function peel(at: V3, yaw: number, tilt: number): Thing {
 export function loaf(at: V3, len: number, fat: number, yaw: number, seed: number): Thing {
   const c = Math.cos((yaw * Math.PI) / 180);
   const s = Math.sin((yaw * Math.PI) / 180);
-  const local = (X: number, Y: number, Z: number): V3 => [(X - at[0]) * c - (Z - at[2]) * s, Y - at[1], (X - at[0]) * s + (Z - at[2]) * c];
+  const local = (X: number, Y: number, Z: number): V3 => [
+    (X - at[0]) * c - (Z - at[2]) * s,
+    Y - at[1],
+    (X - at[0]) * s + (Z - at[2]) * c,
+  ];
   const slash = (x: number, z: number): number => {
     const t = (x + 0.35 * z) / (len * 0.42);
     return Math.abs(t - Math.round(t)) * len * 0.42;
@@ -149,7 +185,10 @@ export function loaf(at: V3, len: number, fat: number, yaw: number, seed: number
     return d - 0.02 * fat * fbm(x * 6 + seed, y * 6, z * 6, 3);
   };
   return {
-    centre: at, radius: len * 1.1, cls: 'bread', tag: 'bread',
+    centre: at,
+    radius: len * 1.1,
+    cls: 'bread',
+    tag: 'bread',
     dist: (X, Y, Z) => shape(...local(X, Y, Z)) * 0.8,
     surface: (X, Y, Z) => {
       const [x, y, z] = local(X, Y, Z);
@@ -158,7 +197,14 @@ export function loaf(at: V3, len: number, fat: number, yaw: number, seed: number
       const crust: V3 = [0.47 / (0.6 + 0.5 * bake), 0.222 / (0.45 + 0.65 * bake), 0.12 / (0.4 + 0.8 * bake)];
       const flour = step01(0.2, 0.6, fbm(x * 12 + seed, y * 12, z * 12, 3)) * step01(0, 0.5, y / fat) * 0.45;
       const albedo = [0, 1, 2].map((i) => mix(mix(crust[i]!, [0.68, 0.44, 0.28][i]!, open * 0.8), 0.7, flour)) as V3;
-      return { albedo, spec: 0.02, gloss: 14, scatter: 0.1, metal: 0, bump: (a, b, d) => 0.006 * fbm(a * 40, b * 40, d * 40, 2) };
+      return {
+        albedo,
+        spec: 0.02,
+        gloss: 14,
+        scatter: 0.1,
+        metal: 0,
+        bump: (a, b, d) => 0.006 * fbm(a * 40, b * 40, d * 40, 2),
+      };
     },
   };
 }
@@ -166,8 +212,12 @@ export function loaf(at: V3, len: number, fat: number, yaw: number, seed: number
 /** A ball of proofing dough. */
 export function dough(at: V3, r: number, seed: number): Thing {
   return {
-    centre: at, radius: r * 1.15, cls: 'prop', tag: 'dough',
-    dist: (x, y, z) => (ellipsoid(x - at[0], y - at[1], z - at[2], r, r * 0.66, r) - 0.012 * fbm(x * 5 + seed, y * 5, z * 5, 3)) * 0.9,
+    centre: at,
+    radius: r * 1.15,
+    cls: 'prop',
+    tag: 'dough',
+    dist: (x, y, z) =>
+      (ellipsoid(x - at[0], y - at[1], z - at[2], r, r * 0.66, r) - 0.012 * fbm(x * 5 + seed, y * 5, z * 5, 3)) * 0.9,
     surface: (x, y, z) => {
       const flour = 0.9 + 0.1 * noise(x * 40, y * 40, z * 40 + seed);
       return { albedo: [0.68 * flour, 0.6 * flour, 0.47 * flour], spec: 0.02, gloss: 10, scatter: 0.5, metal: 0 };
@@ -178,10 +228,16 @@ export function dough(at: V3, r: number, seed: number): Thing {
 /** Copper pan on the wall or a shelf, mouth towards the viewer. */
 export function pan(at: V3, r: number): Thing {
   return {
-    centre: at, radius: r * 2.6, cls: 'metal', tag: 'copper',
+    centre: at,
+    radius: r * 2.6,
+    cls: 'metal',
+    tag: 'copper',
     dist: (x, y, z) => {
       const p: V3 = [x - at[0], y - at[1], z - at[2]];
-      const d = Math.max(cylinder(p[0], p[2], p[1], r, 0.13, 0.03), -cylinder(p[0], p[2] - 0.05, p[1], r * 0.93, 0.12, 0.02));
+      const d = Math.max(
+        cylinder(p[0], p[2], p[1], r, 0.13, 0.03),
+        -cylinder(p[0], p[2] - 0.05, p[1], r * 0.93, 0.12, 0.02),
+      );
       return smin(d, capsule(p[0], p[1], p[2], [0, r, 0], [0, r * 2.3, 0.03], 0.035, 0.028), 0.03);
     },
     surface: (x, y, z) => {
@@ -194,7 +250,10 @@ export function pan(at: V3, r: number): Thing {
 /** The front of a bicycle: bar, stem, brake levers, lamp; the rider's hands lie at (+-0.62, 0, 0). */
 export function handlebar(at: V3): Thing {
   return {
-    centre: at, radius: 1.6, cls: 'metal', tag: 'bicycle',
+    centre: at,
+    radius: 1.6,
+    cls: 'metal',
+    tag: 'bicycle',
     dist: (X, Y, Z) => {
       const x = X - at[0];
       const y = Y - at[1];
@@ -209,7 +268,9 @@ export function handlebar(at: V3): Thing {
       const lamp = Math.abs(X - at[0]) < 0.1 && Math.abs(Y - at[1] + 0.02) < 0.1 && Z - at[2] > 0.2;
       if (lamp) return { ...matt([0.8, 0.8, 0.75], 0.1, 60), emit: [0.9, 0.88, 0.75] };
       const grip = Math.abs(X - at[0]) > 0.5;
-      return grip ? matt([0.02, 0.02, 0.022], 0.03, 20) : { albedo: [0.3, 0.31, 0.32], spec: 0.3, gloss: 60, scatter: 0, metal: 0.7 };
+      return grip
+        ? matt([0.02, 0.02, 0.022], 0.03, 20)
+        : { albedo: [0.3, 0.31, 0.32], spec: 0.3, gloss: 60, scatter: 0, metal: 0.7 };
     },
   };
 }
@@ -217,7 +278,10 @@ export function handlebar(at: V3): Thing {
 /** A string of round lamps or a tube: only seen, the light itself is a Light. */
 export function tube(at: V3, half: number, colour: V3): Thing {
   return {
-    centre: at, radius: half + 0.2, cls: 'glow', tag: 'tube',
+    centre: at,
+    radius: half + 0.2,
+    cls: 'glow',
+    tag: 'tube',
     dist: (x, y, z) => capsule(x, y, z, [at[0] - half, at[1], at[2]], [at[0] + half, at[1], at[2]], 0.06, 0.06),
     surface: () => ({ ...matt([0.5, 0.5, 0.5]), emit: colour }),
   };
@@ -225,13 +289,19 @@ export function tube(at: V3, half: number, colour: V3): Thing {
 
 export function rim(at: V3, R: number): Thing {
   return {
-    centre: at, radius: R + 0.2, cls: 'prop', tag: 'bicycle',
+    centre: at,
+    radius: R + 0.2,
+    cls: 'prop',
+    tag: 'bicycle',
     dist: (x, y, z) => torus(x - at[0], y - at[1], z - at[2], R, 0.06),
     surface: () => matt([0.03, 0.03, 0.03], 0.02, 12),
   };
 }
 
-/** Where the chart's board lies: patches in six columns and four rows, a strip of five greys below them. Half sizes, world units. */
+/**
+ * Where the chart's board lies: patches in six columns and four rows, a strip of five greys below them. Half sizes,
+ * world units.
+ */
 export const CHART = { half: [0.6, 0.5] as const, grey: [0.031, 0.09, 0.18, 0.36, 0.9] as const };
 
 /** A test chart held up: 24 patches (core/color/chart.ts) and a grey strip on a black board. */
@@ -243,7 +313,10 @@ export function chart(at: V3, yaw: number, size: number): Thing {
   };
   const [hx, hy] = CHART.half;
   return {
-    centre: at, radius: Math.hypot(hx, hy) * size + 0.05, cls: 'prop', tag: 'chart',
+    centre: at,
+    radius: Math.hypot(hx, hy) * size + 0.05,
+    cls: 'prop',
+    tag: 'chart',
     dist: (x, y, z) => {
       const [a, b, d] = local(x, y, z);
       return box(a, b, d, hx, hy, 0.012, 0.008) * size;
@@ -257,11 +330,13 @@ export function chart(at: V3, yaw: number, size: number): Thing {
       const inset = (t: number): number => Math.min(t - Math.floor(t), 1 - (t - Math.floor(t)));
       const i = Math.floor(u);
       const j = Math.floor(v);
-      if (i >= 0 && i < 6 && j >= 0 && j < 4 && inset(u) > 0.06 && inset(v) > 0.06) return matt([...chart24[j * 6 + i]!.linear] as V3, 0, 8);
+      if (i >= 0 && i < 6 && j >= 0 && j < 4 && inset(u) > 0.06 && inset(v) > 0.06)
+        return matt([...chart24[j * 6 + i]!.linear] as V3, 0, 8);
       const g = (a + 0.57) / 0.228;
       const k = Math.floor(g);
       const w = (v - 4.08) / 0.82;
-      if (k >= 0 && k < 5 && w > 0 && w < 1 && inset(g) > 0.02) return matt([CHART.grey[k]!, CHART.grey[k]!, CHART.grey[k]!], 0, 8);
+      if (k >= 0 && k < 5 && w > 0 && w < 1 && inset(g) > 0.02)
+        return matt([CHART.grey[k]!, CHART.grey[k]!, CHART.grey[k]!], 0, 8);
       return matt([0.028, 0.028, 0.028], 0, 8);
     },
   };
@@ -270,7 +345,10 @@ export function chart(at: V3, yaw: number, size: number): Thing {
 /** A window with cold morning behind it: bright panes between dark bars. */
 export function windowPane(at: V3, half: V3, colour: V3): Thing {
   return {
-    centre: at, radius: Math.hypot(...half), cls: 'glow', tag: 'window',
+    centre: at,
+    radius: Math.hypot(...half),
+    cls: 'glow',
+    tag: 'window',
     dist: (x, y, z) => box(x - at[0], y - at[1], z - at[2], half[0], half[1], half[2], 0.01),
     surface: (x, y) => {
       const u = ((x - at[0]) / half[0] + 1) * 1.5;

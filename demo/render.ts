@@ -1,10 +1,14 @@
-/** A small ray marcher: distance fields, area lights with soft shadows, ambient occlusion, skin with wrapped red light. */
+/**
+ * A small ray marcher: distance fields, area lights with soft shadows, ambient occlusion, skin with wrapped red
+ * light.
+ */
 import { apply3, encode, resolveEncoding, rgbToRgb } from '../src/core/color/encodings';
 import { cell } from './noise';
 import { step01 } from './sdf';
 
 export type V3 = [number, number, number];
-export type Class = 'skin' | 'lips' | 'eye' | 'hair' | 'garment' | 'prop' | 'wood' | 'bread' | 'wall' | 'metal' | 'glow';
+export type Class =
+  'skin' | 'lips' | 'eye' | 'hair' | 'garment' | 'prop' | 'wood' | 'bread' | 'wall' | 'metal' | 'glow';
 
 export interface Surface {
   /** Linear BT.709 albedo. */
@@ -197,7 +201,13 @@ export class Tracer {
       const sh = this.shadow([p[0] + n[0] * 0.012, p[1] + n[1] * 0.012, p[2] + n[2] * 0.012], L, far, l.size);
       const half = norm([L[0] + view[0], L[1] + view[1], L[2] + view[2]]);
       const nh = Math.max(0, dot(n, half));
-      const spec = (m.spec + (1 - m.spec) * fres * 0.5 * m.gloss * 0.02) * Math.pow(nh, m.gloss) * (m.gloss + 8) * 0.04 * Math.max(0, nl) * sh;
+      const spec =
+        (m.spec + (1 - m.spec) * fres * 0.5 * m.gloss * 0.02) *
+        Math.pow(nh, m.gloss) *
+        (m.gloss + 8) *
+        0.04 *
+        Math.max(0, nl) *
+        sh;
       for (let c = 0; c < 3; c++) {
         const wrap = m.scatter * (c === 0 ? 0.34 : c === 1 ? 0.13 : 0.08);
         const d = Math.max(0, (nl + wrap) / (1 + wrap)) * (sh + (1 - sh) * m.scatter * (c === 0 ? 0.1 : 0.02));
@@ -208,10 +218,13 @@ export class Tracer {
       // A made-up room for metal: bright above, dark bands at the horizon.
       const r: V3 = [dir[0] - 2 * dot(dir, n) * n[0], dir[1] - 2 * dot(dir, n) * n[1], dir[2] - 2 * dot(dir, n) * n[2]];
       const band = step01(-0.1, 0.5, r[1]) * 0.9 + 0.12 + 0.25 * step01(0.75, 0.95, Math.abs(r[0]));
-      for (let c = 0; c < 3; c++) out[c as 0] += m.metal * m.albedo[c]! * band * (s.ambientTop[c]! * 0.9 + 0.25 * (s.lights[0]?.colour[c] ?? 0)) * ao;
+      for (let c = 0; c < 3; c++)
+        out[c as 0] +=
+          m.metal * m.albedo[c]! * band * (s.ambientTop[c]! * 0.9 + 0.25 * (s.lights[0]?.colour[c] ?? 0)) * ao;
     }
     // A veil of light at grazing angles: fine hairs on skin and cloth.
-    if (m.scatter > 0 || thing.cls === 'garment') for (let c = 0; c < 3; c++) out[c as 0] += fres * 0.22 * ao * s.ambientTop[c]! * m.albedo[c]!;
+    if (m.scatter > 0 || thing.cls === 'garment')
+      for (let c = 0; c < 3; c++) out[c as 0] += fres * 0.22 * ao * s.ambientTop[c]! * m.albedo[c]!;
     if (m.emit) for (let c = 0; c < 3; c++) out[c as 0] += m.emit[c]!;
     return out;
   }
@@ -229,4 +242,5 @@ export function develop(rgb: V3, exposure: number): V3 {
 const TO_AP1 = rgbToRgb('bt709', 'ap1');
 const acescct = resolveEncoding('acescct');
 /** Scene light to ACEScct with AP1 primaries. */
-export const record = (rgb: V3, exposure: number): V3 => apply3(TO_AP1, [rgb[0] * exposure, rgb[1] * exposure, rgb[2] * exposure]).map((v) => encode(acescct, v)) as V3;
+export const record = (rgb: V3, exposure: number): V3 =>
+  apply3(TO_AP1, [rgb[0] * exposure, rgb[1] * exposure, rgb[2] * exposure]).map((v) => encode(acescct, v)) as V3;

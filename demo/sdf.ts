@@ -19,7 +19,15 @@ export function ellipsoid(x: number, y: number, z: number, a: number, b: number,
 }
 
 /** Cone-like capsule between two points with radii ra, rb. */
-export function capsule(x: number, y: number, z: number, a: readonly number[], b: readonly number[], ra: number, rb: number): number {
+export function capsule(
+  x: number,
+  y: number,
+  z: number,
+  a: readonly number[],
+  b: readonly number[],
+  ra: number,
+  rb: number,
+): number {
   const bx = b[0]! - a[0]!;
   const by = b[1]! - a[1]!;
   const bz = b[2]! - a[2]!;

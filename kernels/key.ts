@@ -1,38 +1,63 @@
 import { arg, atan2Deg, hermite } from './lib/math';
 
 // @ts-ignore: decorator
-@inline function fall(distance: v128, half: v128, inv: v128): v128 {
-  return hermite(f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.sub(distance, half), inv)));
+@inline function fall(d: v128, half: v128, below: v128, above: v128): v128 {
+  const inv = v128.bitselect(below, above, f32x4.lt(d, f32x4.splat(0)));
+  return hermite(f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.sub(f32x4.abs(d), half), inv)));
 }
 
 /** Twin of src/core/ops/key. */
 export function key_key(k: usize, r: usize, g: usize, b: usize, m: usize, n: i32): void {
-  const hueOn = load<f32>(k) != 0, satOn = load<f32>(k + 16) != 0, lumaOn = load<f32>(k + 32) != 0;
-  const hueC = arg(k, 1), hueHalf = arg(k, 2), hueInv = arg(k, 3);
-  const satC = arg(k, 5), satHalf = arg(k, 6), satInv = arg(k, 7);
-  const lumaC = arg(k, 9), lumaHalf = arg(k, 10), lumaInv = arg(k, 11);
-  const guardLo = arg(k, 12), guardInv = arg(k, 13);
-  const KR = f32x4.splat(0.2126), KG = f32x4.splat(0.7152), KB = f32x4.splat(0.0722);
-  const IB = f32x4.splat(1 / 1.8556), IR = f32x4.splat(1 / 1.5748);
-  const one = f32x4.splat(1), full = f32x4.splat(360), inf = f32x4.splat(Infinity);
-  for (let i: usize = 0, end = <usize>n << 2; i < end; i += 16) {
-    const R = v128.load(r + i), G = v128.load(g + i), B = v128.load(b + i);
+  const hueOn = load<f32>(k) != 0,
+    satOn = load<f32>(k + 20) != 0,
+    lumaOn = load<f32>(k + 40) != 0;
+  const hueC = arg(k, 1),
+    hueHalf = arg(k, 2),
+    hueBelow = arg(k, 3),
+    hueAbove = arg(k, 4);
+  const satC = arg(k, 6),
+    satHalf = arg(k, 7),
+    satBelow = arg(k, 8),
+    satAbove = arg(k, 9);
+  const lumaC = arg(k, 11),
+    lumaHalf = arg(k, 12),
+    lumaBelow = arg(k, 13),
+    lumaAbove = arg(k, 14);
+  const guardLo = arg(k, 15),
+    guardInv = arg(k, 16);
+  const KR = f32x4.splat(0.2126),
+    KG = f32x4.splat(0.7152),
+    KB = f32x4.splat(0.0722);
+  const IB = f32x4.splat(1 / 1.8556),
+    IR = f32x4.splat(1 / 1.5748);
+  const one = f32x4.splat(1),
+    full = f32x4.splat(360),
+    turn = f32x4.splat(180),
+    inf = f32x4.splat(Infinity);
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const R = v128.load(r + i),
+      G = v128.load(g + i),
+      B = v128.load(b + i);
     const y = f32x4.add(f32x4.add(f32x4.mul(KR, R), f32x4.mul(KG, G)), f32x4.mul(KB, B));
     let v = one;
-    if (lumaOn) v = fall(f32x4.abs(f32x4.sub(f32x4.mul(f32x4.splat(100), y), lumaC)), lumaHalf, lumaInv);
+    if (lumaOn) v = fall(f32x4.sub(f32x4.mul(f32x4.splat(100), y), lumaC), lumaHalf, lumaBelow, lumaAbove);
     if ((satOn || hueOn) && v128.any_true(f32x4.gt(v, f32x4.splat(0)))) {
-      const cb = f32x4.mul(f32x4.sub(B, y), IB), cr = f32x4.mul(f32x4.sub(R, y), IR);
+      const cb = f32x4.mul(f32x4.sub(B, y), IB),
+        cr = f32x4.mul(f32x4.sub(R, y), IR);
       const chroma = f32x4.mul(f32x4.splat(200), f32x4.sqrt(f32x4.add(f32x4.mul(cb, cb), f32x4.mul(cr, cr))));
-      if (satOn) v = f32x4.pmin(v, fall(f32x4.abs(f32x4.sub(chroma, satC)), satHalf, satInv));
+      if (satOn) v = f32x4.pmin(v, fall(f32x4.sub(chroma, satC), satHalf, satBelow, satAbove));
       if (hueOn) {
-        let d = f32x4.abs(f32x4.sub(atan2Deg(cr, cb), hueC));
-        d = v128.bitselect(f32x4.sub(d, full), d, f32x4.gt(d, full));
-        d = f32x4.pmin(d, f32x4.sub(full, d));
-        v = f32x4.pmin(v, fall(d, hueHalf, hueInv));
-        v = f32x4.pmin(v, f32x4.sub(one, fall(chroma, guardLo, guardInv)));
+        let d = f32x4.sub(atan2Deg(cr, cb), hueC);
+        d = v128.bitselect(f32x4.sub(d, full), d, f32x4.gt(d, turn));
+        d = v128.bitselect(f32x4.add(d, full), d, f32x4.lt(d, f32x4.neg(turn)));
+        v = f32x4.pmin(v, fall(d, hueHalf, hueBelow, hueAbove));
+        v = f32x4.pmin(v, f32x4.sub(one, fall(chroma, guardLo, guardInv, guardInv)));
       }
     }
-    const ok = v128.and(v128.and(f32x4.lt(f32x4.abs(R), inf), f32x4.lt(f32x4.abs(G), inf)), f32x4.lt(f32x4.abs(B), inf));
+    const ok = v128.and(
+      v128.and(f32x4.lt(f32x4.abs(R), inf), f32x4.lt(f32x4.abs(G), inf)),
+      f32x4.lt(f32x4.abs(B), inf),
+    );
     v128.store(m + i, v128.and(v, ok));
   }
 }

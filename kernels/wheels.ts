@@ -9,10 +9,15 @@ import { arg, powPositive } from './lib/math';
   return v128.bitselect(powPositive(w, arg(k, 2)), w, ok);
 }
 
-/** Twin of src/core/ops/wheels. The channels go side by side: a power is a long chain, three of them fill the processor. */
+/**
+ * Twin of src/core/ops/wheels. The channels go side by side: a power is a long chain, three of them fill the
+ * processor.
+ */
 export function px_wheels(k: usize, r: usize, g: usize, b: usize, n: i32): void {
-  const pr = load<f32>(k + 8) != 1, pg = load<f32>(k + 20) != 1, pb = load<f32>(k + 32) != 1;
-  for (let i: usize = 0, end = <usize>n << 2; i < end; i += 16) {
+  const pr = load<f32>(k + 8) != 1,
+    pg = load<f32>(k + 20) != 1,
+    pb = load<f32>(k + 32) != 1;
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
     v128.store(r + i, one(k, v128.load(r + i), pr));
     v128.store(g + i, one(k + 12, v128.load(g + i), pg));
     v128.store(b + i, one(k + 24, v128.load(b + i), pb));

@@ -12,7 +12,11 @@ build();
 const { launch } = await import('./browser.mjs');
 const { encode } = await import('fast-png');
 const PORT = 5197;
-const server = spawn(process.execPath, [bin('tsx/dist/cli.mjs'), join(root, 'src/server/index.ts')], { cwd: root, env: { ...process.env, PORT: String(PORT) }, stdio: ['ignore', 'pipe', 'inherit'] });
+const server = spawn(process.execPath, [bin('tsx/dist/cli.mjs'), join(root, 'src/server/index.ts')], {
+  cwd: root,
+  env: { ...process.env, PORT: String(PORT) },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
 await new Promise((done) => server.stdout.on('data', (d) => String(d).includes('ready') && done()));
 const browser = await launch();
 try {
@@ -20,16 +24,29 @@ try {
   await page.addInitScript(() => {
     const s = { input: 0, waiting: false, times: [], long: [], final: [], scopes: [], drawn: 0 };
     window.bench = s;
-    for (const t of ['pointermove', 'keydown']) window.addEventListener(t, (e) => { if (!s.waiting) { s.input = e.timeStamp; s.waiting = true; } }, true);
+    for (const t of ['pointermove', 'keydown'])
+      window.addEventListener(
+        t,
+        (e) => {
+          if (!s.waiting) {
+            s.input = e.timeStamp;
+            s.waiting = true;
+          }
+        },
+        true,
+      );
     window.addEventListener('rowanleaf:drawn', (e) => {
       if (e.detail.quality === 'final') s.final.push(e.detail.ms);
       if (e.detail.scopes) s.scopes.push(performance.now());
       s.drawn = performance.now();
       if (!s.waiting) return;
-      s.times.push(performance.now() - s.input); (s.engine ??= []).push(e.detail.ms);
+      s.times.push(performance.now() - s.input);
+      (s.engine ??= []).push(e.detail.ms);
       s.waiting = false;
     });
-    new PerformanceObserver((l) => l.getEntries().forEach((e) => s.long.push(e.duration))).observe({ entryTypes: ['longtask'] });
+    new PerformanceObserver((l) => l.getEntries().forEach((e) => s.long.push(e.duration))).observe({
+      entryTypes: ['longtask'],
+    });
   });
   // A 1920x1080 picture of its own, so that the figures do not depend on the demo's size.
   const [W, H] = [1920, 1080];
@@ -53,8 +70,13 @@ try {
   const box = await stage.boundingBox();
   const s = Math.min(box.width / W, box.height / H);
   const P = (x, y) => [box.x + box.width / 2 + (x - W / 2) * s, box.y + box.height / 2 + (y - H / 2) * s];
-  const drag = async (a, b) => { await page.mouse.move(...P(...a)); await page.mouse.down(); await page.mouse.move(...P(...b), { steps: 10 }); await page.mouse.up(); };
-  await page.keyboard.press('k');
+  const drag = async (a, b) => {
+    await page.mouse.move(...P(...a));
+    await page.mouse.down();
+    await page.mouse.move(...P(...b), { steps: 10 });
+    await page.mouse.up();
+  };
+  await page.keyboard.press('c');
   await drag([800, 500], [1100, 620]);
   await page.waitForTimeout(800);
   await page.keyboard.press('e');
@@ -72,45 +94,120 @@ try {
     await page.mouse.move(...at);
     await page.mouse.down();
     // The first moves compile and fill caches, as they do for a person.
-    for (let i = 0; i < 8; i++) { await page.mouse.move(at[0] + 2 + (i & 1), at[1]); await page.waitForTimeout(40); }
-    await page.evaluate(() => { window.bench.times = []; window.bench.engine = []; window.bench.long = []; window.bench.scopes = []; window.bench.waiting = false; });
+    for (let i = 0; i < 8; i++) {
+      await page.mouse.move(at[0] + 2 + (i & 1), at[1]);
+      await page.waitForTimeout(40);
+    }
+    await page.evaluate(() => {
+      window.bench.times = [];
+      window.bench.engine = [];
+      window.bench.long = [];
+      window.bench.scopes = [];
+      window.bench.waiting = false;
+    });
     const profile = process.argv.includes('--profile') ? await page.context().newCDPSession(page) : null;
-    if (profile) { await profile.send('Profiler.enable'); await profile.send('Profiler.setSamplingInterval', { interval: 400 }); await profile.send('Profiler.start'); }
+    if (profile) {
+      await profile.send('Profiler.enable');
+      await profile.send('Profiler.setSamplingInterval', { interval: 400 });
+      await profile.send('Profiler.start');
+    }
     for (let i = 0; i < 80; i++) {
       const n = await page.evaluate(() => window.bench.times.length);
-      await page.mouse.move(at[0] + 20 * Math.sin(i / 6) + (i & 1), at[1] + (target === 'shape' ? 12 * Math.cos(i / 5) : 0));
-      await page.waitForFunction((k) => window.bench.times.length > k, n, { timeout: 3000, polling: 5 }).catch(() => {});
+      await page.mouse.move(
+        at[0] + 20 * Math.sin(i / 6) + (i & 1),
+        at[1] + (target === 'shape' ? 12 * Math.cos(i / 5) : 0),
+      );
+      await page
+        .waitForFunction((k) => window.bench.times.length > k, n, { timeout: 3000, polling: 5 })
+        .catch(() => {});
     }
     if (profile) {
       const { profile: p } = await profile.send('Profiler.stop');
       const self = new Map();
       const byId = new Map(p.nodes.map((n) => [n.id, n]));
-      p.samples.forEach((id, i) => { const f = byId.get(id).callFrame; const k = `${f.functionName || '(anonymous)'} ${f.url.split('/').pop()}:${f.lineNumber}:${f.columnNumber}`; self.set(k, (self.get(k) ?? 0) + p.timeDeltas[i] / 1000); });
-      console.log(name, [...self].sort((a, b) => b[1] - a[1]).slice(0, 16).map(([k, v]) => `${v.toFixed(0)} ms ${k}`).join('\n  '));
+      p.samples.forEach((id, i) => {
+        const f = byId.get(id).callFrame;
+        const k = `${f.functionName || '(anonymous)'} ${f.url.split('/').pop()}:${f.lineNumber}:${f.columnNumber}`;
+        self.set(k, (self.get(k) ?? 0) + p.timeDeltas[i] / 1000);
+      });
+      console.log(
+        name,
+        [...self]
+          .sort((a, b) => b[1] - a[1])
+          .slice(0, 16)
+          .map(([k, v]) => `${v.toFixed(0)} ms ${k}`)
+          .join('\n  '),
+      );
     }
     await page.mouse.up();
     const r = await page.evaluate(() => ({ times: window.bench.times, long: window.bench.long }));
-    const t = r.times.sort((a, b) => a - b); const em = (await page.evaluate(() => window.bench.engine.splice(0).sort((a, b) => a - b)));
+    const t = r.times.sort((a, b) => a - b);
+    const em = await page.evaluate(() => window.bench.engine.splice(0).sort((a, b) => a - b));
     const at2 = await page.evaluate(() => window.bench.scopes);
     const rate = at2.length > 2 ? (at2.length - 1) / ((at2.at(-1) - at2[0]) / 1000) : 0;
-    rows.push({ name, rate, n: t.length, median: t[t.length >> 1], p95: t[Math.floor(t.length * 0.95)], long: Math.max(0, ...r.long), limit, engine: em[em.length >> 1] });
+    rows.push({
+      name,
+      rate,
+      n: t.length,
+      median: t[t.length >> 1],
+      p95: t[Math.floor(t.length * 0.95)],
+      long: Math.max(0, ...r.long),
+      limit,
+      engine: em[em.length >> 1],
+    });
   }
-  const middle = async (l) => { const b = await l.boundingBox(); return [b.x + b.width / 2, b.y + b.height / 2]; };
+  const middle = async (l) => {
+    const b = await l.boundingBox();
+    return [b.x + b.width / 2, b.y + b.height / 2];
+  };
   await page.getByRole('button', { name: /^3\s*Correct/ }).click();
-  await measure('correction slider (hue turn)', 'slider', () => middle(page.getByRole('slider', { name: 'Hue turn' }).locator('..').locator('..')), 33);
+  await measure(
+    'correction slider (hue turn)',
+    'slider',
+    () => middle(page.getByRole('slider', { name: 'Hue turn' }).locator('..').locator('..')),
+    33,
+  );
   await page.getByRole('button', { name: /^1\s*Isolate/ }).click();
   await page.getByRole('button', { name: 'Key 1', exact: true }).click();
-  await measure('key slider (hue upper edge)', 'slider', () => middle(page.getByRole('slider', { name: 'Hue upper edge' })), 50);
+  await measure(
+    'key sector (hue to)',
+    'slider',
+    () => middle(page.getByRole('slider', { name: 'Hue to', exact: true })),
+    50,
+  );
   await page.getByRole('button', { name: 'Ellipse 1', exact: true }).last().click();
-  await measure('shape drag (ellipse)', 'shape', () => middle(page.getByRole('button', { name: /Ellipse 1, centre/ }).last()), 50);
+  await measure(
+    'shape drag (ellipse)',
+    'shape',
+    () => middle(page.getByRole('button', { name: /Ellipse 1, centre/ }).last()),
+    50,
+  );
   await page.waitForTimeout(1500);
   const finals = await page.evaluate(() => window.bench.final.slice(-3));
-  console.log(`\nView ${Math.round(box.width)}x${Math.round(box.height)}, picture 1920x1080, key + ellipse + feather 12 px + corrections; Chromium, ${await page.evaluate(() => navigator.hardwareConcurrency)} cores\n`);
-  console.log('| input to drawn draft | samples | engine ms | median ms | 95 % ms | longest interface task ms | scopes a second | to reach (median) |\n|---|---:|---:|---:|---:|---:|---:|---:|');
-  for (const r of rows) console.log(`| ${r.name} | ${r.n} | ${r.engine?.toFixed(1)} | ${r.median?.toFixed(1)} | ${r.p95?.toFixed(1)} | ${r.long ? r.long.toFixed(0) : 'none over 50'} | ${r.rate.toFixed(0)} | ${r.limit} |`);
-  console.log(`\nFinal at 1920x1080 after these (in the engine): ${finals.map((v) => v.toFixed(0)).join(', ')} ms; to reach 300`);
+  console.log(
+    `\nView ${Math.round(box.width)}x${Math.round(box.height)}, picture 1920x1080, key + ellipse + ` +
+      `feather 12 px + corrections; Chromium, ${await page.evaluate(() => navigator.hardwareConcurrency)} cores\n`,
+  );
+  console.log(
+    '| input to drawn draft | samples | engine ms | median ms | 95 % ms | longest interface task ms | ' +
+      'scopes a second | to reach (median) |\n|---|---:|---:|---:|---:|---:|---:|---:|',
+  );
+  for (const r of rows)
+    console.log(
+      `| ${r.name} | ${r.n} | ${r.engine?.toFixed(1)} | ${r.median?.toFixed(1)} | ${r.p95?.toFixed(1)} | ` +
+        `${r.long ? r.long.toFixed(0) : 'none over 50'} | ${r.rate.toFixed(0)} | ${r.limit} |`,
+    );
+  console.log(
+    `\nFinal at 1920x1080 after these (in the engine): ${finals.map((v) => v.toFixed(0)).join(', ')} ms; to reach 300`,
+  );
   // Every scope over every pixel: the skin line moves, so that all else is found and only they are counted again.
-  await page.evaluate(() => { const k = 'rowanleaf-session'; const s = JSON.parse(localStorage.getItem(k)); const slot = (kind) => ({ kind, over: 'whole', when: 'after', ghost: 'none', zoom: 1 }); s.state.slots = [slot('strip'), slot('ycbcr'), slot('histogram')]; localStorage.setItem(k, JSON.stringify(s)); });
+  await page.evaluate(() => {
+    const k = 'rowanleaf-session';
+    const s = JSON.parse(localStorage.getItem(k));
+    const slot = (kind) => ({ kind, over: 'whole', when: 'after', ghost: 'none', zoom: 1 });
+    s.state.slots = [slot('strip'), slot('ycbcr'), slot('histogram')];
+    localStorage.setItem(k, JSON.stringify(s));
+  });
   await page.reload();
   await page.waitForFunction(() => window.bench.final.length > 0, null, { timeout: 30000 });
   const scopeMs = [];
@@ -124,7 +221,11 @@ try {
     scopeMs.push(await page.evaluate(() => window.bench.final.at(-1)));
   }
   scopeMs.sort((a, b) => a - b);
-  console.log(`All scopes over every pixel of 1920x1080 (vectorscope, strip, luma, RGB, Cb and Cr waveforms, histograms, clipping, contrast), with the view: ${scopeMs[4].toFixed(0)} ms median in the engine; to reach 60 for the scopes`);
+  console.log(
+    `All scopes over every pixel of 1920x1080 (vectorscope, strip, luma, RGB, Cb and Cr waveforms, ` +
+      `histograms, clipping, contrast), with the view: ${scopeMs[4].toFixed(0)} ms median in the engine; ` +
+      `to reach 60 for the scopes`,
+  );
   // An 8-megapixel picture of 16 bits, from choosing the file to seeing it.
   const [BW, BH] = [3464, 2310];
   const big = new Uint16Array(BW * BH * 3);
@@ -140,12 +241,22 @@ try {
   await page.goto(`http://localhost:${PORT}/shots`);
   await page.waitForSelector('[data-shot="bench"] canvas');
   await page.waitForTimeout(3000);
-  await page.evaluate(() => { window.bench.drawn = 0; window.bench.t0 = performance.now(); window.bench.long = []; });
+  await page.evaluate(() => {
+    window.bench.drawn = 0;
+    window.bench.t0 = performance.now();
+    window.bench.long = [];
+  });
   await page.locator('input[type=file]').first().setInputFiles(bigFile);
   await page.waitForURL(/bench\/shot/);
   await page.waitForFunction(() => window.bench.drawn > 0, null, { timeout: 60000 });
-  const [seconds, longest] = await page.evaluate(() => [(window.bench.drawn - window.bench.t0) / 1000, Math.max(0, ...window.bench.long)]);
-  console.log(`8 megapixels of 16-bit PNG on screen: ${seconds.toFixed(2)} s after choosing the file; to reach 3. Longest interface task meanwhile: ${longest ? longest.toFixed(0) : 'none over 50'} ms`);
+  const [seconds, longest] = await page.evaluate(() => [
+    (window.bench.drawn - window.bench.t0) / 1000,
+    Math.max(0, ...window.bench.long),
+  ]);
+  console.log(
+    `8 megapixels of 16-bit PNG on screen: ${seconds.toFixed(2)} s after choosing the file; to reach 3. ` +
+      `Longest interface task meanwhile: ${longest ? longest.toFixed(0) : 'none over 50'} ms`,
+  );
 } finally {
   await browser.close();
   server.kill('SIGTERM');

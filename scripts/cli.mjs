@@ -1,4 +1,5 @@
-// Runs src/cli with tsx, in this process' directory and with its streams; says what to do when nothing is installed yet.
+// Runs src/cli with tsx, in this process' directory and with its streams; says what to do when nothing is installed
+// yet.
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -10,7 +11,12 @@ if (!existsSync(tsx)) {
   process.stderr.write('rowanleaf: nothing is installed yet: run "npm start" or "npm ci" once\n');
   process.exit(1);
 }
-if (!existsSync(join(root, 'src/document/validators.gen.js'))) spawnSync(process.execPath, [tsx, join(root, 'scripts/gen.ts')], { cwd: root, stdio: 'ignore' });
-if (!existsSync(join(root, 'build/kernels.wasm'))) spawnSync(process.execPath, [join(root, 'scripts/build-kernels.mjs')], { cwd: root, stdio: 'ignore' });
-const r = spawnSync(process.execPath, [tsx, join(root, 'src/cli/index.ts'), ...process.argv.slice(2)], { stdio: 'inherit', cwd: process.env.INIT_CWD ?? process.cwd() });
+if (!existsSync(join(root, 'src/document/validators.gen.js')))
+  spawnSync(process.execPath, [tsx, join(root, 'scripts/gen.ts')], { cwd: root, stdio: 'ignore' });
+if (!existsSync(join(root, 'build/kernels.wasm')))
+  spawnSync(process.execPath, [join(root, 'scripts/build-kernels.mjs')], { cwd: root, stdio: 'ignore' });
+const r = spawnSync(process.execPath, [tsx, join(root, 'src/cli/index.ts'), ...process.argv.slice(2)], {
+  stdio: 'inherit',
+  cwd: process.env.INIT_CWD ?? process.cwd(),
+});
 process.exit(r.status ?? 1);

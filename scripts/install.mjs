@@ -15,7 +15,9 @@ export function installPackages() {
     console.error(`Node ${process.versions.node} is too old: version 20 or newer is needed.`);
     process.exit(1);
   }
-  const sum = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const sum = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const mark = join(root, 'node_modules/.rowanleaf-installed');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === sum) return;
   console.log('Installing packages (once) ...');

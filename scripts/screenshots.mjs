@@ -1,4 +1,5 @@
-// Takes docs/screenshots from the demo at 1280x800: `npm run screenshots` (needs a build: npm start or npm test made one).
+// Takes docs/screenshots from the demo at 1280x800: `npm run screenshots` (needs a build: npm start or npm test made
+// one).
 import { spawn } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
@@ -8,7 +9,11 @@ import { bin, root } from './install.mjs';
 const PORT = 5196;
 const out = join(root, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
-const server = spawn(process.execPath, [bin('tsx/dist/cli.mjs'), join(root, 'src/server/index.ts')], { cwd: root, env: { ...process.env, PORT: String(PORT) }, stdio: ['ignore', 'pipe', 'inherit'] });
+const server = spawn(process.execPath, [bin('tsx/dist/cli.mjs'), join(root, 'src/server/index.ts')], {
+  cwd: root,
+  env: { ...process.env, PORT: String(PORT) },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
 await new Promise((done) => server.stdout.on('data', (d) => String(d).includes('ready') && done()));
 const browser = await launch();
 try {
@@ -21,23 +26,29 @@ try {
   };
   const url = (p) => `http://localhost:${PORT}${p}`;
   await page.goto(url('/shots'));
-  await page.waitForFunction(() => document.querySelectorAll('[data-shot] td b, [data-shot] td').length > 6, null, { timeout: 30000 });
+  await page.waitForFunction(() => document.querySelectorAll('[data-shot] td b, [data-shot] td').length > 6, null, {
+    timeout: 30000,
+  });
   await page.waitForTimeout(2500);
   await shoot('shots');
-  // Look and base: the log shot with its chart solved; its conversion; the night with zones in false colours; other scopes.
+  // Look and base: the log shot with its chart solved; its conversion; the night with zones in false colours; other
+  // scopes.
   const P0 = async () => {
     const b = await page.getByRole('application').boundingBox();
     const k = Math.min(b.width / 1600, b.height / 900);
     return (x, y) => [b.x + b.width / 2 + (x - 800) * k, b.y + b.height / 2 + (y - 450) * k];
   };
-  const ready = () => page.waitForFunction(() => document.querySelector('tr[data-patch]')?.textContent.includes('%'), null, { timeout: 30000 });
+  const ready = () =>
+    page.waitForFunction(() => document.querySelector('tr[data-patch]')?.textContent.includes('%'), null, {
+      timeout: 30000,
+    });
   await page.goto(url('/bench/shot:chart-call'));
   await ready();
   await page.getByRole('button', { name: /^Conversion ACEScct/ }).click();
   await shoot('bench-conversion');
   await page.getByRole('button', { name: /^Conversion ACEScct/ }).click();
   await page.getByRole('application').focus();
-  await page.keyboard.press('j');
+  await page.keyboard.press('h');
   let Q = await P0();
   await page.mouse.move(...Q(169, 262));
   await page.mouse.down();
@@ -61,7 +72,10 @@ try {
   await page.getByLabel('Scope 3', { exact: true }).selectOption('histogram');
   await page.getByRole('button', { name: 'Options of Parade, RGB' }).click();
   await page.getByLabel('Ghost').selectOption('before');
-  await page.getByRole('switch', { name: 'Traces in colour' }).or(page.getByRole('button', { name: 'Traces in colour' })).click();
+  await page
+    .getByRole('switch', { name: 'Traces in colour' })
+    .or(page.getByRole('button', { name: 'Traces in colour' }))
+    .click();
   await page.keyboard.press('Escape');
   await page.getByRole('application').focus();
   await shoot('bench-curves');
@@ -78,15 +92,26 @@ try {
   await page.getByLabel('Scope 2', { exact: true }).selectOption('strip');
   await page.getByLabel('Scope 3', { exact: true }).selectOption('luma');
   await page.getByRole('button', { name: 'Options of Skin strip' }).click();
-  await page.getByRole('switch', { name: 'Traces in colour' }).or(page.getByRole('button', { name: 'Traces in colour' })).click();
+  await page
+    .getByRole('switch', { name: 'Traces in colour' })
+    .or(page.getByRole('button', { name: 'Traces in colour' }))
+    .click();
   await page.keyboard.press('Escape');
   await page.goto(url('/bench/shot:proofing-table'));
-  await page.waitForFunction(() => document.querySelector('tr[data-patch]')?.textContent.includes('%'), null, { timeout: 30000 });
+  await page.waitForFunction(() => document.querySelector('tr[data-patch]')?.textContent.includes('%'), null, {
+    timeout: 30000,
+  });
   const box = await page.getByRole('application').boundingBox();
   const s = Math.min(box.width / 1600, box.height / 900);
   const P = (x, y) => [box.x + box.width / 2 + (x - 800) * s, box.y + box.height / 2 + (y - 450) * s];
-  const drag = async (...pts) => { await page.mouse.move(...P(...pts[0])); await page.mouse.down(); for (const q of pts.slice(1)) await page.mouse.move(...P(...q), { steps: 6 }); await page.mouse.up(); await page.waitForTimeout(900); };
-  await page.keyboard.press('k');
+  const drag = async (...pts) => {
+    await page.mouse.move(...P(...pts[0]));
+    await page.mouse.down();
+    for (const q of pts.slice(1)) await page.mouse.move(...P(...q), { steps: 6 });
+    await page.mouse.up();
+    await page.waitForTimeout(900);
+  };
+  await page.keyboard.press('c');
   await drag([370, 410], [420, 380], [500, 400], [520, 350], [440, 260]);
   await page.keyboard.press('e');
   await drag([268, 180], [600, 540]);

@@ -6,7 +6,8 @@ import { join } from 'node:path';
 import { bin, build, generate, installPackages, root } from './install.mjs';
 
 const CHROMIUM = 'apt-get update && apt-get install -y --no-install-recommends chromium';
-const findChromium = () => ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].some((p) => existsSync(p));
+const findChromium = () =>
+  ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].some((p) => existsSync(p));
 function installChromium() {
   if (findChromium()) return;
   if (process.platform === 'linux' && process.getuid?.() === 0) {
@@ -56,11 +57,26 @@ mkdirSync(out, { recursive: true });
 
 check('types', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']);
 check('types of the core, without DOM and Node', [bin('typescript/bin/tsc'), '-p', 'tsconfig.core.json']);
+check('format: prettier, lines of at most 120 characters', ['scripts/format.mjs']);
 check('lint', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
 check('walls', ['scripts/walls.mjs']);
-counted('unit tests', [bin('vitest/vitest.mjs'), 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${join(out, 'unit.json')}`], join(out, 'unit.json'), (j) => ({ p: j.numPassedTests, f: j.numFailedTests + j.numFailedTestSuites * (j.numFailedTests ? 0 : 1) }));
+counted(
+  'unit tests',
+  [
+    bin('vitest/vitest.mjs'),
+    'run',
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${join(out, 'unit.json')}`,
+  ],
+  join(out, 'unit.json'),
+  (j) => ({ p: j.numPassedTests, f: j.numFailedTests + j.numFailedTestSuites * (j.numFailedTests ? 0 : 1) }),
+);
 build();
-counted('browser tests', [bin('@playwright/test/cli.js'), 'test'], join(out, 'browser.json'), (j) => ({ p: j.stats.expected + j.stats.flaky, f: j.stats.unexpected }));
+counted('browser tests', [bin('@playwright/test/cli.js'), 'test'], join(out, 'browser.json'), (j) => ({
+  p: j.stats.expected,
+  f: j.stats.unexpected + j.stats.flaky,
+}));
 
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

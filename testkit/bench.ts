@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { tsKernels, wasmKernels } from '../src/engine/kernels';
 import type { Kernels } from '../src/engine/kernels';
 
-export const wasmBytes = (): Uint8Array<ArrayBuffer> => new Uint8Array(readFileSync(join(import.meta.dirname, '../build/kernels.wasm')));
+export const wasmBytes = (): Uint8Array<ArrayBuffer> =>
+  new Uint8Array(readFileSync(join(import.meta.dirname, '../build/kernels.wasm')));
 
 export interface Both {
   memory: WebAssembly.Memory;
@@ -14,5 +15,10 @@ export interface Both {
 }
 export async function bothKernels(pages = 64): Promise<Both> {
   const memory = new WebAssembly.Memory({ initial: pages });
-  return { memory, wasm: await wasmKernels(wasmBytes(), memory), ts: tsKernels(memory), f32: (at, n) => new Float32Array(memory.buffer, at, n) };
+  return {
+    memory,
+    wasm: await wasmKernels(wasmBytes(), memory),
+    ts: tsKernels(memory),
+    f32: (at, n) => new Float32Array(memory.buffer, at, n),
+  };
 }

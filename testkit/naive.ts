@@ -68,7 +68,14 @@ export function naiveKey(rgb: readonly number[], k: NaiveKey): number {
 }
 
 /** The whole chain of one correction, a pixel at a time, in float64: the reference of the benchmark. */
-export function naiveChain(rgb: readonly number[], turnDeg: number, satPct: number, gain: number, gamma: number, m: number): [number, number, number] {
+export function naiveChain(
+  rgb: readonly number[],
+  turnDeg: number,
+  satPct: number,
+  gain: number,
+  gamma: number,
+  m: number,
+): [number, number, number] {
   let v = naiveTurn(rgb, turnDeg);
   const y = 0.2126 * v[0] + 0.7152 * v[1] + 0.0722 * v[2];
   v = v.map((c) => y + (satPct / 100) * (c - y)) as [number, number, number];

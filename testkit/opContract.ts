@@ -1,5 +1,6 @@
 /**
- * The contract every operation keeps: `opContract(op, vectors)` in its folder's test. It checks the declaration, the schema
+ * The contract every operation keeps: `opContract(op, vectors)` in its folder's test. It checks the declaration, the
+ * schema
  * round trip, the no-op to the bit, tiling to the bit, NaN and infinity, the vectors, and the SIMD twin.
  */
 import { Ajv } from 'ajv';
@@ -35,18 +36,46 @@ export interface ContractOptions {
 export const TABLE = 'table';
 /** Points of a curve: x rising, y anywhere. */
 const points = (least: number, most: number): fc.Arbitrary<number[]> =>
-  fc.array(fc.tuple(fc.double({ min: 0.1, max: 0.4, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true })), { minLength: least / 2, maxLength: most / 2 }).map((list) => {
-    let x = -0.2;
-    return list.flatMap(([d, y]) => [(x += d), y]);
-  });
+  fc
+    .array(fc.tuple(fc.double({ min: 0.1, max: 0.4, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true })), {
+      minLength: least / 2,
+      maxLength: most / 2,
+    })
+    .map((list) => {
+      let x = -0.2;
+      return list.flatMap(([d, y]) => [(x += d), y]);
+    });
 
 /** Random parameters in the usual range. */
 function arbitrary(op: AnyOp): fc.Arbitrary<StoredValues> {
-  return fc.record(Object.fromEntries(Object.entries(op.params).map(([k, s]) => [k, s.kind === 'bool' ? fc.boolean() : s.kind === 'num' ? fc.double({ min: s.ui[0], max: s.ui[1], noNaN: true }) : s.kind === 'choice' ? fc.constantFrom(...Object.keys(s.options)) : s.kind === 'list' ? points(s.least, Math.min(12, s.most)) : fc.constant(TABLE)])));
+  return fc.record(
+    Object.fromEntries(
+      Object.entries(op.params).map(([k, s]) => [
+        k,
+        s.kind === 'bool'
+          ? fc.boolean()
+          : s.kind === 'num'
+            ? fc.double({ min: s.ui[0], max: s.ui[1], noNaN: true })
+            : s.kind === 'choice'
+              ? fc.constantFrom(...Object.keys(s.options))
+              : s.kind === 'list'
+                ? points(s.least, Math.min(12, s.most))
+                : fc.constant(TABLE),
+      ]),
+    ),
+  );
 }
 
 /** Runs an operation over planes laid out as R, G, B, M from address 2^18 on, through either kind of kernel. */
-function run(op: AnyOp, b: Both, which: 'wasm' | 'ts', p: V, input: Float32Array[], rows: [number, number][] = [[0, H]], ctx = plainContext): Float32Array[] {
+function run(
+  op: AnyOp,
+  b: Both,
+  which: 'wasm' | 'ts',
+  p: V,
+  input: Float32Array[],
+  rows: [number, number][] = [[0, H]],
+  ctx = plainContext,
+): Float32Array[] {
   const k = b[which];
   const base = 2 ** 18;
   const plane = (N + 64) * 4;
@@ -87,7 +116,8 @@ function run(op: AnyOp, b: Both, which: 'wasm' | 'ts', p: V, input: Float32Array
   return op.kind === 'pixel' ? out(0, 1, 2) : op.kind === 'tidy' ? out(0) : out(3);
 }
 
-const bytes = (p: Float32Array[]): string => p.map((v) => Buffer.from(v.buffer, v.byteOffset, v.byteLength).toString('base64')).join('|');
+const bytes = (p: Float32Array[]): string =>
+  p.map((v) => Buffer.from(v.buffer, v.byteOffset, v.byteLength).toString('base64')).join('|');
 
 function picture(seed: number, lo: number, hi: number): Float32Array[] {
   const r = rng(seed);
@@ -158,7 +188,9 @@ export function opContract(op: AnyOp, vectors: readonly unknown[], opts: Contrac
         const planes = rgb.map((c) => new Float32Array(N).fill(c));
         const got = run(op, both, which, p, planes, undefined, v.context ?? contexts[0]);
         const want = op.kind === 'pixel' ? (v as PixelVector<ParamSpecs>).out : [(v as KeyVector<ParamSpecs>).out];
-        want.forEach((x, c) => expect(Math.abs(got[c]![7]! - x), `${which} channel ${c}: ${got[c]![7]}`).toBeLessThanOrEqual(tol));
+        want.forEach((x, c) =>
+          expect(Math.abs(got[c]![7]! - x), `${which} channel ${c}: ${got[c]![7]}`).toBeLessThanOrEqual(tol),
+        );
       }
     });
 
@@ -170,7 +202,15 @@ export function opContract(op: AnyOp, vectors: readonly unknown[], opts: Contrac
         const input = picture(3, 0, 1);
         const got = run(op, both, 'ts', p, op.kind === 'tidy' ? [input[0]!] : input, undefined, contexts[0]);
         got.forEach((g, c) => g.forEach((x, i) => expect(Math.abs(x - input[c]![i]!)).toBeLessThan(2e-7)));
-        fc.assert(fc.property(arbitrary(op), (q) => !op.isNoOp(q as V) || Object.entries(q).every(([k, x]) => Math.abs(Number(x) - Number(op.params[k]!.default)) <= 0.02)), { numRuns: 30, seed: 2 });
+        fc.assert(
+          fc.property(
+            arbitrary(op),
+            (q) =>
+              !op.isNoOp(q as V) ||
+              Object.entries(q).every(([k, x]) => Math.abs(Number(x) - Number(op.params[k]!.default)) <= 0.02),
+          ),
+          { numRuns: 30, seed: 2 },
+        );
       });
 
     it('gives the same bits however the picture is cut', () => {
@@ -178,7 +218,23 @@ export function opContract(op: AnyOp, vectors: readonly unknown[], opts: Contrac
         fc.property(arbitrary(op), fc.integer({ min: 1, max: H - 1 }), (q, cut) => {
           const p = q as V;
           const input = op.kind === 'tidy' ? [picture(5, 0, 1)[0]!] : picture(5, -0.5, 1.5);
-          for (const which of ['ts', 'wasm'] as const) expect(bytes(run(op, both, which, p, input, [[cut, H], [0, cut]], contexts[0]))).toBe(bytes(run(op, both, which, p, input, undefined, contexts[0])));
+          for (const which of ['ts', 'wasm'] as const)
+            expect(
+              bytes(
+                run(
+                  op,
+                  both,
+                  which,
+                  p,
+                  input,
+                  [
+                    [cut, H],
+                    [0, cut],
+                  ],
+                  contexts[0],
+                ),
+              ),
+            ).toBe(bytes(run(op, both, which, p, input, undefined, contexts[0])));
         }),
         { numRuns: 12, seed: 3, endOnFailure: true },
       );

@@ -26,4 +26,5 @@ export interface MatteVector<S extends ParamSpecs> extends Vector<S> {
   in: number;
   out: number;
 }
-export type AnyVector = PixelVector<ParamSpecs> | KeyVector<ParamSpecs> | ShapeVector<ParamSpecs> | MatteVector<ParamSpecs>;
+export type AnyVector =
+  PixelVector<ParamSpecs> | KeyVector<ParamSpecs> | ShapeVector<ParamSpecs> | MatteVector<ParamSpecs>;

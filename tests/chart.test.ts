@@ -1,9 +1,12 @@
-/** The chart and neutral helpers on pictures whose truth is known: rendered charts under known light, and the demo's own. */
+/**
+ * The chart and neutral helpers on pictures whose truth is known: rendered charts under known light, and the demo's
+ * own.
+ */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { chart24 } from '../src/core/color/chart';
-import { apply3, encode, resolveEncoding, rgbToRgb } from '../src/core/color/encodings';
+import { apply3, decode, encode, resolveEncoding, rgbToRgb } from '../src/core/color/encodings';
 import type { EncodingId } from '../src/core/color/encodings';
 import { adaptWhite } from '../src/core/color/locus';
 import { rgbToYcbcr } from '../src/core/color/ycbcr';
@@ -23,18 +26,38 @@ import { wasmBytes } from '../testkit/bench';
 
 const W = 420;
 const H = 300;
-const place: ChartPlace = { kind: 'chart24', corners: [[40, 30], [390, 52], [372, 268], [28, 250]], steps: 5, greyStep: null };
+const place: ChartPlace = {
+  kind: 'chart24',
+  corners: [
+    [40, 30],
+    [390, 52],
+    [372, 268],
+    [28, 250],
+  ],
+  steps: 5,
+  greyStep: null,
+};
 
 /** A chart in perspective, of `encoding`, as the light says, with noise; values on 16 bits. */
-function chartPicture(encoding: EncodingId, light: (rgb: readonly [number, number, number]) => [number, number, number], noise: number) {
+function chartPicture(
+  encoding: EncodingId,
+  light: (rgb: readonly [number, number, number]) => [number, number, number],
+  noise: number,
+  corners = place.corners,
+) {
   const e = resolveEncoding(encoding);
   const toOwn = rgbToRgb('bt709', e.primaries);
   const rgb = new Uint16Array(3 * W * H);
   const r = rng(5);
-  const map = quadMap(place.corners);
+  const map = quadMap(corners);
   const cells = Array.from({ length: 24 }, (_, i) => {
     const [x, y] = [i % 6, Math.floor(i / 6)];
-    return [map((x + 0.06) / 6, (y + 0.06) / 4), map((x + 0.94) / 6, (y + 0.06) / 4), map((x + 0.94) / 6, (y + 0.94) / 4), map((x + 0.06) / 6, (y + 0.94) / 4)] as const;
+    return [
+      map((x + 0.06) / 6, (y + 0.06) / 4),
+      map((x + 0.94) / 6, (y + 0.06) / 4),
+      map((x + 0.94) / 6, (y + 0.94) / 4),
+      map((x + 0.06) / 6, (y + 0.94) / 4),
+    ] as const;
   });
   for (let y = 0; y < H; y++)
     for (let x = 0; x < W; x++) {
@@ -47,7 +70,16 @@ function chartPicture(encoding: EncodingId, light: (rgb: readonly [number, numbe
     }
   return { width: W, height: H, bits: 16 as const, format: 'png' as const, rgb, notes: [], encoding, alpha: false };
 }
-const base = (side?: 'camera'): CorrectionSpec => ({ id: 'base', name: 'Base', on: true, mixPct: 100, terms: [], tidy: [], adjustments: ['exposure', 'temperature', 'points', 'saturation'].map((op) => newUse(op, op)), ...(side ? { side } : {}) });
+const base = (side?: 'camera'): CorrectionSpec => ({
+  id: 'base',
+  name: 'Base',
+  on: true,
+  mixPct: 100,
+  terms: [],
+  tidy: [],
+  adjustments: ['exposure', 'temperature', 'points', 'saturation'].map((op) => newUse(op, op)),
+  ...(side ? { side } : {}),
+});
 const all = { balance: true, levels: true, saturation: true };
 
 describe('chart', () => {
@@ -57,32 +89,58 @@ describe('chart', () => {
   });
   const solved = (shot: ShotState, chart: ChartPlace, strength = 1) => {
     const h = s.helper({ shot, correction: 'base', strength, task: { kind: 'chart', chart, parts: all } });
-    return { h, after: s.chart({ ...shot, corrections: [{ ...shot.corrections[0]!, adjustments: h.adjustments }] }, chart) };
+    return {
+      h,
+      after: s.chart({ ...shot, corrections: [{ ...shot.corrections[0]!, adjustments: h.adjustments }] }, chart),
+    };
   };
-  // A warm lamp, underexposed, as a Bradford shift of white and a factor of light; 0.75 stops and 45 mired are the truth.
+  // A warm lamp, underexposed, as a Bradford shift of white and a factor of light; 0.75 stops and 45 mired are the
+  // truth.
   const toXyz = rgbToXyz(primaries.bt709);
   const warm = multiply(invert3(toXyz), multiply(adaptWhite(primaries.bt709.white, 45, -4), toXyz));
-  const light = (v: readonly [number, number, number]): [number, number, number] => apply3(warm, v).map((x) => x * 2 ** -0.75) as [number, number, number];
+  const light = (v: readonly [number, number, number]): [number, number, number] =>
+    apply3(warm, v).map((x) => x * 2 ** -0.75) as [number, number, number];
 
   it('reads a chart without a cast as its reference, in any encoding, through perspective and noise', () => {
     for (const encoding of ['srgb', 'acescct'] as const) {
-      s.open('p', chartPicture(encoding, (v) => [...v], 0.004));
-      const r = s.chart({ pictureId: 'p', encoding, conversion: newUse('c', 'convert', {}, encoding !== 'srgb'), frame: 0, corrections: [] }, place);
+      s.open(
+        'p',
+        chartPicture(encoding, (v) => [...v], 0.004),
+      );
+      const r = s.chart(
+        {
+          pictureId: 'p',
+          encoding,
+          conversion: newUse('c', 'convert', {}, encoding !== 'srgb'),
+          frame: 0,
+          corrections: [],
+        },
+        place,
+      );
       expect(r.meanAfter, encoding).toBeLessThan(0.5);
       expect(r.patches.map((p) => p.name)).toEqual(chart24.map((c) => c.name));
     }
   });
-  it.each(['srgb', 'bt1886', 'acescct', 'linear709'] as const)('solves a known light on %s: mean CIEDE2000 under 1 after', (encoding) => {
-    s.open('p', chartPicture(encoding, light, 0.004));
-    const scene = encoding === 'acescct' || encoding === 'linear709';
-    const shot: ShotState = { pictureId: 'p', encoding, conversion: newUse('c', 'convert', {}, scene), frame: 0, corrections: [base(scene ? 'camera' : undefined)] };
-    const { h, after } = solved(shot, place);
-    expect(after.meanBefore).toBeGreaterThan(8);
-    expect(after.meanAfter).toBeLessThan(1);
-    expect(h.after).toBeCloseTo(after.meanAfter, 0);
-    expect(h.set['exposure']!['stops']!).toBeGreaterThan(0.5);
-    expect(h.set['temperature']!['mired']!).toBeLessThan(-30);
-  });
+  it.each(['srgb', 'bt1886', 'acescct', 'linear709'] as const)(
+    'solves a known light on %s: mean CIEDE2000 under 1 after',
+    (encoding) => {
+      s.open('p', chartPicture(encoding, light, 0.004));
+      const scene = encoding === 'acescct' || encoding === 'linear709';
+      const shot: ShotState = {
+        pictureId: 'p',
+        encoding,
+        conversion: newUse('c', 'convert', {}, scene),
+        frame: 0,
+        corrections: [base(scene ? 'camera' : undefined)],
+      };
+      const { h, after } = solved(shot, place);
+      expect(after.meanBefore).toBeGreaterThan(8);
+      expect(after.meanAfter).toBeLessThan(1);
+      expect(h.after).toBeCloseTo(after.meanAfter, 0);
+      expect(h.set['exposure']!['stops']!).toBeGreaterThan(0.5);
+      expect(h.set['temperature']!['mired']!).toBeLessThan(-30);
+    },
+  );
   it('goes half of the way at half strength', () => {
     s.open('p', chartPicture('srgb', light, 0.004));
     const shot: ShotState = { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
@@ -91,20 +149,184 @@ describe('chart', () => {
     expect(half.after.meanAfter).toBeLessThan(half.after.meanBefore);
     expect(half.after.meanAfter).toBeGreaterThan(whole.after.meanAfter + 1);
   });
+  describe('what lies under the grid', () => {
+    const shot: ShotState = { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
+    const [q0, q1, q2, q3] = place.corners;
+    const moved = (dx: number, dy: number): ChartPlace => ({
+      ...place,
+      corners: place.corners.map(([x, y]) => [x + dx, y + dy]) as unknown as ChartPlace['corners'],
+    });
+    const refuse = (c: ChartPlace): void => {
+      expect(s.chart(shot, c).found.fault).toMatch(/not the chart/);
+      expect(() =>
+        s.helper({ shot, correction: 'base', strength: 1, task: { kind: 'chart', chart: c, parts: all } }),
+      ).toThrow(/not the chart/);
+    };
+    it.each([
+      ['half a patch to the side', 28, 0],
+      ['half a patch down', 0, 27],
+      ['a column', 57, 2],
+      ['a row', -3, 54],
+    ])('off by %s is not the chart: nothing is solved', (_, dx, dy) => {
+      s.open('p', chartPicture('srgb', light, 0.004));
+      refuse(moved(-dx, -dy));
+    });
+    it('a flat wall and a slope are not the chart', () => {
+      for (const flat of [true, false]) {
+        const rgb = new Uint8Array(3 * W * H).map((_, i) => (flat ? 120 : 60 + ((i / 3) % W) / 3));
+        s.open('p', { ...chartPicture('srgb', light, 0), bits: 8 as const, rgb });
+        refuse(place);
+      }
+    });
+    it.each([
+      ['upside down', [q2, q3, q0, q1]],
+      ['quarter clockwise', [q3, q0, q1, q2]],
+      ['quarter counter-clockwise', [q1, q2, q3, q0]],
+      ['mirrored', [q1, q0, q3, q2]],
+      ['mirrored and upside down', [q3, q2, q1, q0]],
+      ['mirrored and turned', [q0, q3, q2, q1]],
+      ['mirrored and turned', [q2, q1, q0, q3]],
+    ] as const)('%s: found, said, and solved like the upright one', (name, corners) => {
+      s.open('p', chartPicture('srgb', light, 0.004));
+      const turned = { ...place, corners };
+      const r = s.chart(shot, turned);
+      expect(r.found.fault).toBeNull();
+      expect(r.found.turned).toContain(name);
+      const { h, after } = solved(shot, turned);
+      expect(after.meanAfter).toBeLessThan(1);
+      expect(after.meanAfter).toBeGreaterThan(0.01);
+      const upright = solved(shot, place).h.set;
+      expect(h.set['exposure']!['stops']!).toBeCloseTo(upright['exposure']!['stops']!, 1);
+    });
+    it.each([
+      [0.3, 0],
+      [-0.3, 0.2],
+      [0, -0.25],
+    ])('an uneven light of %d across and %d down is told and taken out', (across, down) => {
+      // Around the chart's middle: half of it on either side.
+      const p = chartPicture('srgb', light, 0);
+      const even = p.rgb.slice();
+      const e = resolveEncoding('srgb');
+      for (let y = 0; y < H; y++)
+        for (let x = 0; x < W; x++)
+          for (let c = 0; c < 3; c++) {
+            const i = 3 * (y * W + x) + c;
+            const k = (1 + across * ((x - 208) / 345)) * (1 + down * ((y - 150) / 216));
+            p.rgb[i] = Math.round(65535 * Math.min(1, encode(e, decode(e, even[i]! / 65535) * k)));
+          }
+      s.open('p', p);
+      const r = s.chart(shot, place).found;
+      expect(r.across).toBeCloseTo((1 + across / 2) / (1 - across / 2) - 1, 1);
+      expect(r.down).toBeCloseTo((1 + down / 2) / (1 - down / 2) - 1, 1);
+      const { set, after } = solved(shot, place).h;
+      // What is solved is the even chart: with the slope in it the mean stays above 2.
+      expect(after).toBeLessThan(1);
+      s.open('p', { ...p, rgb: even });
+      const want = solved(shot, place).h.set;
+      // The pair does not run against each other.
+      expect(Math.abs(set['exposure']!['stops']! - want['exposure']!['stops']!)).toBeLessThan(0.12);
+      expect(Math.abs(set['points']!['whitePct']! - 100)).toBeLessThan(12);
+      expect(Math.abs(set['temperature']!['mired']! - want['temperature']!['mired']!)).toBeLessThan(6);
+    });
+    it('a picture that has seen a contrast curve does not send exposure and white point against each other', () => {
+      for (const power of [0.75, 1.35]) {
+        const p = chartPicture('srgb', light, 0.002);
+        p.rgb.forEach((v, i) => (p.rgb[i] = Math.round(65535 * (v / 65535) ** power)));
+        s.open('p', p);
+        const { set } = solved(shot, place).h;
+        expect(
+          Math.abs(set['points']!['whitePct']! - 100),
+          `${power}: white ${set['points']!['whitePct']}`,
+        ).toBeLessThan(20);
+        expect(Math.abs(set['exposure']!['stops']!)).toBeLessThan(2);
+      }
+    });
+    it('a strong perspective is read as it is', () => {
+      const corners = [
+        [60, 80],
+        [380, 20],
+        [400, 285],
+        [75, 200],
+      ] as unknown as ChartPlace['corners'];
+      s.open('p', chartPicture('srgb', light, 0.002, corners));
+      const r = s.chart(shot, { ...place, corners });
+      expect(r.found).toMatchObject({ fault: null, turned: null });
+      expect(solved(shot, { ...place, corners }).after.meanAfter).toBeLessThan(1);
+      // The corners of the upright chart lie elsewhere.
+      expect(s.chart(shot, place).found.fault).toMatch(/not the chart/);
+    });
+    it('a strip needs levels that rise or fall', () => {
+      s.open('p', chartPicture('srgb', light, 0.004));
+      const strip: ChartPlace = { ...place, kind: 'strip', steps: 6, greyStep: null };
+      // The bottom row of the chart is a strip of six greys; the picture's border is none.
+      const map = quadMap(place.corners);
+      const row = { ...strip, corners: [map(0, 0.75), map(1, 0.75), map(1, 1), map(0, 1)] as ChartPlace['corners'] };
+      expect(s.chart(shot, row).found.fault).toBeNull();
+      expect(
+        s.chart(shot, {
+          ...strip,
+          corners: [
+            [2, 2],
+            [400, 2],
+            [400, 18],
+            [2, 18],
+          ],
+        }).found.fault,
+      ).toMatch(/no grey strip/);
+    });
+  });
   it('says what is wrong in words', () => {
     const shot: ShotState = { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
-    expect(() => s.chart(shot, { ...place, corners: [[900, 30], [990, 52], [972, 268], [928, 250]] })).toThrow(/outside the picture/);
-    expect(() => s.helper({ shot, correction: 'base', strength: 1, task: { kind: 'neutral', patches: [] } })).toThrow(/no patch of the kind/);
-    expect(() => s.helper({ shot: { ...shot, corrections: [{ ...base(), terms: [{ join: 'and', not: false, name: 'k', use: newUse('k', 'key') }] }] }, correction: 'base', strength: 1, task: { kind: 'points', lowPct: 1, highPct: 99, blackPct: 5, whitePct: 95 } })).toThrow(/whole picture/);
+    expect(() =>
+      s.chart(shot, {
+        ...place,
+        corners: [
+          [900, 30],
+          [990, 52],
+          [972, 268],
+          [928, 250],
+        ],
+      }),
+    ).toThrow(/outside the picture/);
+    expect(() => s.helper({ shot, correction: 'base', strength: 1, task: { kind: 'neutral', patches: [] } })).toThrow(
+      /no patch of the kind/,
+    );
+    expect(() =>
+      s.helper({
+        shot: {
+          ...shot,
+          corrections: [
+            { ...base(), terms: [{ id: 't1', join: 'and', not: false, name: 'k', use: newUse('k', 'key') }] },
+          ],
+        },
+        correction: 'base',
+        strength: 1,
+        task: { kind: 'points', lowPct: 1, highPct: 99, blackPct: 5, whitePct: 95 },
+      }),
+    ).toThrow(/whole picture/);
   });
 
   describe('the demo: Chart call, ACEScct under a warm light of its own', () => {
-    const corners: ChartPlace['corners'] = [[169, 262], [757, 263], [757, 648], [168, 650]];
+    const corners: ChartPlace['corners'] = [
+      [169, 262],
+      [757, 263],
+      [757, 648],
+      [168, 650],
+    ];
     const chart: ChartPlace = { kind: 'chart24', corners, steps: 5, greyStep: null };
     let shot: ShotState;
     beforeAll(async () => {
-      s.open('call', await decodeStill(new Uint8Array(readFileSync(join(import.meta.dirname, '../demo/stills/chart-call.png')))));
-      shot = { pictureId: 'call', encoding: 'acescct', conversion: newUse('c', 'convert', {}, true), frame: 0, corrections: [base('camera')] };
+      s.open(
+        'call',
+        await decodeStill(new Uint8Array(readFileSync(join(import.meta.dirname, '../demo/stills/chart-call.png')))),
+      );
+      shot = {
+        pictureId: 'call',
+        encoding: 'acescct',
+        conversion: newUse('c', 'convert', {}, true),
+        frame: 0,
+        corrections: [base('camera')],
+      };
     });
     it('comes to a mean under 1 CIEDE2000', () => {
       const { after } = solved(shot, chart);
@@ -112,14 +334,30 @@ describe('chart', () => {
       expect(after.meanAfter).toBeLessThan(1);
     });
     it('its strip turns neutral, and its fourth of light becomes the grey card', () => {
-      const strip: ChartPlace = { kind: 'strip', corners: [[169, 660], [755, 657], [755, 735], [169, 739]], steps: 5, greyStep: 2 };
+      const strip: ChartPlace = {
+        kind: 'strip',
+        corners: [
+          [169, 660],
+          [755, 657],
+          [755, 735],
+          [169, 739],
+        ],
+        steps: 5,
+        greyStep: 2,
+      };
       const { after } = solved(shot, strip);
-      after.patches.forEach((p) => expect(Math.hypot(...rgbToYcbcr(...p.after).slice(1)) * 200, p.name).toBeLessThan(2));
+      after.patches.forEach((p) =>
+        expect(Math.hypot(...rgbToYcbcr(...p.after).slice(1)) * 200, p.name).toBeLessThan(2),
+      );
       expect(Math.abs(rgbToYcbcr(...after.patches[2]!.after)[0] - 0.43)).toBeLessThan(0.02);
       expect(chartCells(strip)).toHaveLength(5);
     });
     it('black, grey and white patches are brought together, partly by choice', () => {
-      const at = (id: string, neutral: 'black' | 'grey' | 'white', x: number) => ({ id, neutral, box: { x, y: 676, w: 60, h: 44 } });
+      const at = (id: string, neutral: 'black' | 'grey' | 'white', x: number) => ({
+        id,
+        neutral,
+        box: { x, y: 676, w: 60, h: 44 },
+      });
       const patches = [at('b', 'black', 195), at('g', 'grey', 436), at('w', 'white', 668)];
       for (const list of [patches, patches.slice(1, 2)]) {
         const whole = s.helper({ shot, correction: 'base', strength: 1, task: { kind: 'neutral', patches: list } });
@@ -133,8 +371,22 @@ describe('chart', () => {
     });
     it('black and white points by percentiles put them where they are asked', () => {
       const display: ShotState = { ...shot, corrections: [base()] };
-      const h = s.helper({ shot: display, correction: 'base', strength: 1, task: { kind: 'points', lowPct: 1, highPct: 99, blackPct: 5, whitePct: 95 } });
-      const r = s.render({ shot: { ...display, corrections: [{ ...base(), adjustments: h.adjustments }] }, focus: null, view: { w: 4, h: 4, scale: 0.01, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 }, quality: 'final', scopes: [{ kind: 'histogram', over: 'whole', when: 'after', zoom: 1, px: [600, 1] }], patches: [], skinLineDeg: 123 });
+      const h = s.helper({
+        shot: display,
+        correction: 'base',
+        strength: 1,
+        task: { kind: 'points', lowPct: 1, highPct: 99, blackPct: 5, whitePct: 95 },
+      });
+      const r = s.render({
+        shot: { ...display, corrections: [{ ...base(), adjustments: h.adjustments }] },
+        focus: null,
+        view: { w: 4, h: 4, scale: 0.01, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 },
+        quality: 'final',
+        scopes: [{ kind: 'histogram', over: 'whole', when: 'after', zoom: 1, px: [600, 1] }],
+        patches: [],
+        skinLineDeg: 123,
+        bits: 16,
+      });
       const y = r.scopes![0]!.planes[0]!.counts;
       const total = y.reduce((a, b) => a + b, 0);
       let sum = 0;

@@ -1,4 +1,8 @@
-/** Looking through the engine's front door: false colours, marks, what clips, ghosts, kept transparency, lookup tables, zones' input. */
+/**
+ * Looking through the engine's front door: false colours, marks, what clips, ghosts, kept transparency, lookup
+ * tables, zones' input.
+ */
+import { hueWidth } from '../src/core/ops/key/index';
 import { decode } from 'fast-png';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { identityCube } from '../testkit/cubes';
@@ -15,15 +19,49 @@ import { wasmBytes } from '../testkit/bench';
 const W = 96;
 const H = 64;
 /** Four quarters: skin-like, blue, black that clips, white that clips. */
-const QUARTERS = [[190, 140, 112], [50, 90, 170], [0, 0, 0], [255, 255, 255]] as const;
+const QUARTERS = [
+  [190, 140, 112],
+  [50, 90, 170],
+  [0, 0, 0],
+  [255, 255, 255],
+] as const;
 const picture: DecodedPicture = {
-  width: W, height: H, bits: 8, format: 'png', notes: [], encoding: 'srgb', alpha: true,
-  rgb: Uint8Array.from({ length: W * H * 3 }, (_, i) => QUARTERS[(Math.floor(i / 3) % W < W / 2 ? 0 : 1) + (Math.floor(i / 3 / W) < H / 2 ? 0 : 2)]![i % 3]!),
+  width: W,
+  height: H,
+  bits: 8,
+  format: 'png',
+  notes: [],
+  encoding: 'srgb',
+  alpha: true,
+  rgb: Uint8Array.from(
+    { length: W * H * 3 },
+    (_, i) => QUARTERS[(Math.floor(i / 3) % W < W / 2 ? 0 : 1) + (Math.floor(i / 3 / W) < H / 2 ? 0 : 2)]![i % 3]!,
+  ),
   alphaPlane: Uint8Array.from({ length: W * H }, (_, i) => (i % W) * 2),
 };
-const shot = (...corrections: CorrectionSpec[]): ShotState => ({ pictureId: 'p', encoding: 'srgb', frame: 0, corrections });
-const whole = (id: string, ...adjustments: CorrectionSpec['adjustments']): CorrectionSpec => ({ id, name: id, on: true, mixPct: 100, terms: [], tidy: [], adjustments });
-const ask = (o: Partial<ScopeRequest>): ScopeRequest => ({ kind: 'luma', over: 'whole', when: 'after', zoom: 1, px: [100, 100], ...o });
+const shot = (...corrections: CorrectionSpec[]): ShotState => ({
+  pictureId: 'p',
+  encoding: 'srgb',
+  frame: 0,
+  corrections,
+});
+const whole = (id: string, ...adjustments: CorrectionSpec['adjustments']): CorrectionSpec => ({
+  id,
+  name: id,
+  on: true,
+  mixPct: 100,
+  terms: [],
+  tidy: [],
+  adjustments,
+});
+const ask = (o: Partial<ScopeRequest>): ScopeRequest => ({
+  kind: 'luma',
+  over: 'whole',
+  when: 'after',
+  zoom: 1,
+  px: [100, 100],
+  ...o,
+});
 
 describe('look', () => {
   let s: Session;
@@ -31,8 +69,18 @@ describe('look', () => {
     s = await soloSession({ wasm: wasmBytes() });
     s.open('p', picture);
   });
-  const request = (st: ShotState, view: Partial<View> = {}, scopes: ScopeRequest[] = []): RenderRequest => ({ shot: st, focus: null, view: { w: W, h: H, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0, ...view }, quality: 'final', scopes, patches: [], skinLineDeg: 123 });
-  const at = (view: Partial<View>, x: number, y: number, st = shot()): number[] => Array.from(s.render(request(st, view)).rgba.slice(4 * (y * W + x), 4 * (y * W + x) + 3));
+  const request = (st: ShotState, view: Partial<View> = {}, scopes: ScopeRequest[] = []): RenderRequest => ({
+    shot: st,
+    focus: null,
+    view: { w: W, h: H, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0, ...view },
+    quality: 'final',
+    scopes,
+    patches: [],
+    skinLineDeg: 123,
+    bits: 16,
+  });
+  const at = (view: Partial<View>, x: number, y: number, st = shot()): number[] =>
+    Array.from(s.render(request(st, view)).rgba.slice(4 * (y * W + x), 4 * (y * W + x) + 3));
 
   it('false colours: what clips, off-line angle, levels, chroma', () => {
     expect(at({ falseColour: 'clipped' }, 10, 50)).toEqual([...clipColours.low]);
@@ -60,9 +108,12 @@ describe('look', () => {
     expect(at({ select: { ...band, when: 'before' } }, 10, 10, dark)[0]!).toBeGreaterThan(80);
   });
   it('a key can be fitted to a mark; a mark of nothing says so', () => {
-    const fit = s.fitKey(shot(), null, { select: { kind: 'band', channel: 'b', lo: 0.6, hi: 0.7 }, skinLineDeg: 123 });
-    expect(Math.abs(fit.hueCentreDeg - 340)).toBeLessThan(25);
-    expect(() => s.fitKey(shot(), null, { select: { kind: 'band', channel: 'b', lo: 0.95, hi: 0.96 }, skinLineDeg: 123 })).toThrow(/mark more of the trace/);
+    const select = { kind: 'band', channel: 'b', lo: 0.6, hi: 0.7 } as const;
+    const { fit } = s.fitKey(shot(), null, { select, skinLineDeg: 123 });
+    expect(Math.abs(fit.hueFromDeg + hueWidth(fit.hueFromDeg, fit.hueToDeg) / 2 - 340)).toBeLessThan(25);
+    expect(() =>
+      s.fitKey(shot(), null, { select: { kind: 'band', channel: 'b', lo: 0.95, hi: 0.96 }, skinLineDeg: 123 }),
+    ).toThrow(/mark more of the trace/);
   });
   it('the zones are shown over what the operation is given, not over what comes of it', () => {
     const c = whole('z', newUse('e', 'exposure', { stops: -3 }), newUse('zones', 'zones', { middleLevel: 20 }));
@@ -71,19 +122,28 @@ describe('look', () => {
     expect(at(view, 10, 10, shot(c))).not.toEqual(at(view, 10, 10, shot(whole('z', c.adjustments[1]!))));
   });
   it('counts what clips, and looks at the same pixels once for all scopes that do', () => {
-    const kinds = (['vector', 'strip', 'luma', 'overlay', 'parade', 'ycbcr', 'histogram'] as const).map((kind) => ask({ kind }));
+    const kinds = (['vector', 'strip', 'luma', 'overlay', 'parade', 'ycbcr', 'histogram'] as const).map((kind) =>
+      ask({ kind }),
+    );
     const r = s.render(request(shot(), {}, kinds));
     expect(r.clipped).toEqual({ low: (W * H) / 4, high: (W * H) / 4, pixels: W * H });
     expect(r.computed.filter((c) => c === 'scopes')).toHaveLength(1);
     expect(r.scopes!.map((x) => x.planes.length)).toEqual([1, 1, 1, 3, 3, 3, 4]);
     expect(r.contrast!.distancePct).toBeGreaterThan(20);
-    const two = s.render(request(shot(whole('a', newUse('e', 'exposure', { stops: 0.2 }))), {}, [ask({}), ask({ when: 'before' })]));
+    const two = s.render(
+      request(shot(whole('a', newUse('e', 'exposure', { stops: 0.2 }))), {}, [ask({}), ask({ when: 'before' })]),
+    );
     expect(two.computed.filter((c) => c === 'scopes').length).toBeLessThanOrEqual(2);
     // Found again, nothing is counted.
     expect(s.render(request(shot(), {}, kinds)).computed).not.toContain('scopes');
   });
   it('ghosts of another shot are counted without rendering its view', () => {
-    const [g] = s.scopes({ shot: shot(whole('a', newUse('e', 'exposure', { stops: -1 }))), focus: null, skinLineDeg: 123, scopes: [ask({ kind: 'vector' })] });
+    const [g] = s.scopes({
+      shot: shot(whole('a', newUse('e', 'exposure', { stops: -1 }))),
+      focus: null,
+      skinLineDeg: 123,
+      scopes: [ask({ kind: 'vector' })],
+    });
     expect(g!.planes[0]!.counts.reduce((a, b) => a + b, 0)).toBe(W * H);
   });
   it('kept transparency goes through to the written picture untouched', () => {

@@ -14,11 +14,32 @@ const H = 80;
 /** Left half is one colour, right half another. */
 const A = [200, 120, 80] as const;
 const B = [40, 90, 160] as const;
-const picture: DecodedPicture = { width: W, height: H, bits: 8, format: 'png', notes: [], encoding: 'srgb', alpha: false, rgb: Uint8Array.from({ length: W * H * 3 }, (_, i) => (Math.floor(i / 3) % W < W / 2 ? A : B)[i % 3]!) };
+const picture: DecodedPicture = {
+  width: W,
+  height: H,
+  bits: 8,
+  format: 'png',
+  notes: [],
+  encoding: 'srgb',
+  alpha: false,
+  rgb: Uint8Array.from({ length: W * H * 3 }, (_, i) => (Math.floor(i / 3) % W < W / 2 ? A : B)[i % 3]!),
+};
 // Saturation 0 inside a hard disc in the middle.
 const corr: CorrectionSpec = {
-  id: 'c', name: 'C', on: true, mixPct: 100, tidy: [],
-  terms: [{ join: 'and', not: false, name: 'e', use: newUse('e', 'ellipse', { cxPx: 60, cyPx: 40, rxPx: 20, ryPx: 20, softPx: 0 }) }],
+  id: 'c',
+  name: 'C',
+  on: true,
+  mixPct: 100,
+  tidy: [],
+  terms: [
+    {
+      id: 't1',
+      join: 'and',
+      not: false,
+      name: 'e',
+      use: newUse('e', 'ellipse', { cxPx: 60, cyPx: 40, rxPx: 20, ryPx: 20, softPx: 0 }),
+    },
+  ],
   adjustments: [newUse('s', 'saturation', { amountPct: 0 })],
 };
 const grey = (c: readonly number[]): number => Math.round(0.2126 * c[0]! + 0.7152 * c[1]! + 0.0722 * c[2]!);
@@ -31,16 +52,48 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
   });
   const at = (view: Partial<View>, x: number, y: number, quality: 'draft' | 'final' = 'final'): number[] => {
     const v: View = { w: W, h: H, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0, ...view };
-    const r = s.render({ shot: { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [corr] }, focus: 'c', view: v, quality, scopes: [], patches: [], skinLineDeg: 123 });
+    const r = s.render({
+      shot: { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [corr] },
+      focus: 'c',
+      view: v,
+      quality,
+      scopes: [],
+      patches: [],
+      skinLineDeg: 123,
+      bits: 16,
+    });
     expect(r.rgba[4 * (y * v.w + x) + 3]).toBe(255);
     return Array.from(r.rgba.slice(4 * (y * v.w + x), 4 * (y * v.w + x) + 3));
   };
-  const near = (got: number[], want: readonly number[], by = 1): void => got.forEach((v, i) => expect(Math.abs(v - want[i]!), `${got} for ${want}`).toBeLessThanOrEqual(by));
+  const near = (got: number[], want: readonly number[], by = 1): void =>
+    got.forEach((v, i) => expect(Math.abs(v - want[i]!), `${got} for ${want}`).toBeLessThanOrEqual(by));
 
   it('Picture: the surround is the file to the code, the region is corrected', () => {
     expect(at({}, 5, 5)).toEqual([...A]);
     expect(at({}, 115, 75)).toEqual([...B]);
     near(at({}, 50, 40), [grey(A), grey(A), grey(A)]);
+  });
+  it('light: an sRGB page shows the light of a BT.1886 display, mattes and maps stay numbers', () => {
+    const shot = { pictureId: 'p', encoding: 'bt1886', frame: 0, corrections: [corr] } as const;
+    const view = { w: W, h: H, scale: 1, offX: 0, offY: 0, compare: 'off', wipeX: 0 } as const;
+    const of = (mode: View['mode'], shown: 'numbers' | 'light', encoding: 'bt1886' | 'srgb'): number[] => {
+      const q = { focus: 'c', quality: 'final' as const, scopes: [], patches: [], skinLineDeg: 123, bits: 16 as const };
+      const r = s.render({ ...q, shot: { ...shot, encoding, corrections: [corr] }, view: { ...view, mode, shown } });
+      const at = 4 * (5 * W + 5);
+      return Array.from(r.rgba.slice(at, at + 3));
+    };
+    expect(of('picture', 'numbers', 'bt1886')).toEqual([...A]);
+    // ITU-R BT.1886 with black at 0 is a power of 2.4; IEC 61966-2-1 gives the page's code of that light.
+    const page = (v: number): number => {
+      const l = (v / 255) ** 2.4;
+      return 255 * (l <= 0.0031308 ? 12.92 * l : 1.055 * l ** (1 / 2.4) - 0.055);
+    };
+    near(of('picture', 'light', 'bt1886'), A.map(page));
+    expect(Math.abs(page(80) - 80)).toBeGreaterThan(3);
+    // A picture that is sRGB is what the page means already.
+    expect(of('picture', 'light', 'srgb')).toEqual([...A]);
+    expect(of('matte', 'light', 'bt1886')).toEqual([0, 0, 0]);
+    expect(of('change', 'light', 'bt1886')).toEqual([0, 0, 0]);
   });
   it('Matte, Cut-out, Tint', () => {
     expect(at({ mode: 'matte' }, 60, 40)).toEqual([255, 255, 255]);
@@ -54,7 +107,10 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
   it('Change: black where nothing moved, grey by the logarithm of the codes', () => {
     expect(at({ mode: 'change' }, 5, 5)).toEqual([0, 0, 0]);
     const moved = Math.max(...A.map((v) => Math.abs(v - (0.2126 * A[0] + 0.7152 * A[1] + 0.0722 * A[2])))) * 257;
-    near(at({ mode: 'change' }, 50, 40), Array.from({ length: 3 }, () => changeGrey(moved) * 255));
+    near(
+      at({ mode: 'change' }, 50, 40),
+      Array.from({ length: 3 }, () => changeGrey(moved) * 255),
+    );
     expect(changeGrey(0)).toBe(0);
     expect(changeGrey(1)).toBeGreaterThan(0.1);
     expect(changeGrey(65535)).toBeCloseTo(1, 2);

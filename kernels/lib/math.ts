@@ -1,9 +1,15 @@
-/** Float32x4 approximations. Coefficients: Chebyshev interpolation, fitted by us; the worst error stands beside each. */
+/**
+ * Float32x4 approximations. Coefficients: Chebyshev interpolation, fitted by us; the worst error stands beside each.
+ */
 
 // @ts-ignore: decorator
-@inline export function splat(v: f32): v128 { return f32x4.splat(v); }
+@inline export function splat(v: f32): v128 {
+  return f32x4.splat(v);
+}
 // @ts-ignore: decorator
-@inline export function arg(block: usize, i: i32): v128 { return v128.load32_splat(block + (<usize>i << 2)); }
+@inline export function arg(block: usize, i: i32): v128 {
+  return v128.load32_splat(block + ((<usize>i) << 2));
+}
 
 /** atan2(y, x) in degrees, -180..180; absolute error below 2e-5 degrees for finite input, 0 at the origin. */
 export function atan2Deg(y: v128, x: v128): v128 {
@@ -40,10 +46,10 @@ export function atan2Deg(y: v128, x: v128): v128 {
   const one = f32x4.splat(1);
   const s = f32x4.div(f32x4.sub(m, one), f32x4.add(m, one));
   const z = f32x4.mul(s, s);
-  let p = f32x4.splat(0.4317176960);
+  let p = f32x4.splat(0.431717696);
   p = f32x4.add(f32x4.mul(p, z), f32x4.splat(0.5767151861));
   p = f32x4.add(f32x4.mul(p, z), f32x4.splat(0.9617988388));
-  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(2.885390080));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(2.88539008));
   return f32x4.add(f32x4.mul(p, s), f32x4.convert_i32x4_s(k));
 }
 
@@ -56,7 +62,7 @@ export function atan2Deg(y: v128, x: v128): v128 {
   const t = f32x4.add(w, magic);
   const n = i32x4.sub(t, magic);
   const f = f32x4.sub(w, f32x4.sub(t, magic));
-  let q = f32x4.splat(0.0001546144470);
+  let q = f32x4.splat(0.000154614447);
   q = f32x4.add(f32x4.mul(q, f), f32x4.splat(0.001340042818));
   q = f32x4.add(f32x4.mul(q, f), f32x4.splat(0.009618056679));
   q = f32x4.add(f32x4.mul(q, f), f32x4.splat(0.05550327227));

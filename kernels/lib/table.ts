@@ -12,6 +12,10 @@
 }
 /** The first and the second of each pair. */
 // @ts-ignore: decorator
-@inline export function A_OF(lo: v128, hi: v128): v128 { return v128.shuffle<f32>(lo, hi, 0, 2, 4, 6); }
+@inline export function A_OF(lo: v128, hi: v128): v128 {
+  return v128.shuffle<f32>(lo, hi, 0, 2, 4, 6);
+}
 // @ts-ignore: decorator
-@inline export function B_OF(lo: v128, hi: v128): v128 { return v128.shuffle<f32>(lo, hi, 1, 3, 5, 7); }
+@inline export function B_OF(lo: v128, hi: v128): v128 {
+  return v128.shuffle<f32>(lo, hi, 1, 3, 5, 7);
+}

@@ -5,15 +5,48 @@ import { newUse } from '../core/graph/plan.defaults';
 import { parseProject, formatProject } from '../document/projectFile';
 import { chartOf, correctionsOf, patchesOf } from '../document/records';
 import type { AnyRecord, CorrectionRecord, ShotRecord } from '../document/records';
+import { ycbcrToRgb } from '../core/color/ycbcr';
+import { opTerms } from '../core/graph/region';
+import { fitKey } from '../core/skin/fitKey';
+import type { Sampled } from '../protocol/messages';
+import { useNotices } from './notices';
 import * as act from './actions';
 import { addBase, addCorrection, correction, needsConversion } from './actions';
+import { addTerm } from './region';
 import { useDoc, useSession } from './store';
 
-const shotRecord: ShotRecord = { type: 'shot', id: 'shot:a', name: 'A', media: 'media:a', encoding: 'srgb', encodingGuessed: true, conversion: newUse('conversion', 'convert', {}, false), range: [0, 0], fps: 24, order: 1 };
+const shotRecord: ShotRecord = {
+  type: 'shot',
+  id: 'shot:a',
+  name: 'A',
+  media: 'media:a',
+  encoding: 'srgb',
+  encodingGuessed: true,
+  conversion: newUse('conversion', 'convert', {}, false),
+  range: [0, 0],
+  rate: [24, 1],
+  timecode: { start: 0, drop: false },
+  order: 1,
+};
 const base: AnyRecord[] = [
   { type: 'project', id: 'project:1', name: 'Test', skinLineDeg: 123 },
-  { type: 'media', id: 'media:a', kind: 'still', fileName: 'a.tif', format: 'tiff', bits: 16, width: 100, height: 80, frames: 1, sha256: 'b'.repeat(64), source: { from: 'file' }, decode: { alpha: 'keep', profile: 'assume' } },
-  shotRecord, { ...shotRecord, id: 'shot:b', name: 'B', order: 2 },
+  {
+    type: 'media',
+    id: 'media:a',
+    kind: 'still',
+    fileName: 'a.tif',
+    format: 'tiff',
+    bits: 16,
+    width: 100,
+    height: 80,
+    frames: 1,
+    pixelAspect: [1, 1],
+    sha256: 'b'.repeat(64),
+    source: { from: 'file' },
+    decode: { alpha: 'keep', profile: 'assume' },
+  },
+  shotRecord,
+  { ...shotRecord, id: 'shot:b', name: 'B', order: 2 },
 ];
 const records = () => useDoc.getState().records;
 const list = (shot: 'shot:a' | 'shot:b' = 'shot:a') => correctionsOf(records(), shot);
@@ -42,13 +75,13 @@ describe('corrections', () => {
   });
   it('is copied to another shot with ids of its own, and reset without losing its region', () => {
     const a = addCorrection('shot:a');
-    act.addTerm(a.id, 'ellipse', { cxPx: 5 });
+    addTerm(a.id, 'ellipse', { cxPx: 5 });
     act.setParams(a.id, list()[0]!.adjustments[0]!.id, { angleDeg: 20 });
     act.copyCorrection(a.id);
     act.pasteCorrection('shot:b');
     const copy = list('shot:b')[0]!;
     expect(copy.terms).toHaveLength(1);
-    expect(copy.terms[0]!.use.id).not.toBe(list()[0]!.terms[0]!.use.id);
+    expect(opTerms(copy.terms)[0]!.use.id).not.toBe(opTerms(list()[0]!.terms)[0]!.use.id);
     expect(copy.adjustments[0]!.params).toEqual({ angleDeg: 20 });
     act.resetCorrection(copy.id);
     expect(list('shot:b')[0]!.adjustments[0]!.params).toEqual({});
@@ -73,7 +106,11 @@ describe('adjustments', () => {
     act.renameUse(c.id, curves.id, 'Tone');
     act.setParams(c.id, curves.id, { luma: [0, 0, 0.5, 0.6, 1, 1] });
     act.setUseOn(c.id, curves.id, false);
-    expect(list()[0]!.adjustments[0]).toMatchObject({ name: 'Tone', on: false, params: { luma: [0, 0, 0.5, 0.6, 1, 1] } });
+    expect(list()[0]!.adjustments[0]).toMatchObject({
+      name: 'Tone',
+      on: false,
+      params: { luma: [0, 0, 0.5, 0.6, 1, 1] },
+    });
     act.resetUse(c.id, curves.id);
     expect(list()[0]!.adjustments[0]).toMatchObject({ name: 'Tone', on: false, params: {} });
     for (let i = 0; i < 8; i++) undo();
@@ -82,31 +119,122 @@ describe('adjustments', () => {
 });
 
 describe('shots', () => {
-  it('an encoding that needs a conversion switches it on, one that does not switches it off; a guess is confirmed by it', () => {
-    act.setEncoding('shot:a', 'acescct');
-    expect(records()['shot:a']).toMatchObject({ encoding: 'acescct', encodingGuessed: false, conversion: { on: true } });
-    act.setConversion('shot:a', { greyPct: 40 });
-    act.setEncoding('shot:a', 'bt1886');
-    expect(records()['shot:a']).toMatchObject({ conversion: { on: false, params: { greyPct: 40 } } });
-    undo();
-    undo();
-    expect(records()['shot:a']).toMatchObject({ encoding: 'acescct', conversion: { on: true, params: {} } });
-    expect([needsConversion('srgb'), needsConversion('p3'), needsConversion({ table: 'table:x' })]).toEqual([false, true, true]);
-  });
+  it(
+    'an encoding that needs a conversion switches it on, one that does not switches it off; a guess is ' +
+      'confirmed by it',
+    () => {
+      act.setEncoding('shot:a', 'acescct');
+      expect(records()['shot:a']).toMatchObject({
+        encoding: 'acescct',
+        encodingGuessed: false,
+        conversion: { on: true },
+      });
+      act.setConversion('shot:a', { greyPct: 40 });
+      act.setEncoding('shot:a', 'bt1886');
+      expect(records()['shot:a']).toMatchObject({ conversion: { on: false, params: { greyPct: 40 } } });
+      undo();
+      undo();
+      expect(records()['shot:a']).toMatchObject({ encoding: 'acescct', conversion: { on: true, params: {} } });
+      expect([needsConversion('srgb'), needsConversion('p3'), needsConversion({ table: 'table:x' })]).toEqual([
+        false,
+        true,
+        true,
+      ]);
+    },
+  );
   it('patches, charts and log curves are kept in the project file', () => {
-    act.addPatch('shot:a', { x: 1, y: 2, w: 3, h: 4 }, [[1, 2], [4, 2], [2, 6]]);
-    act.placeChart('shot:a', [[1, 1], [9, 1], [9, 8], [1, 8]]);
-    act.placeChart('shot:a', [[2, 1], [9, 1], [9, 8], [1, 8]]);
+    act.addPatch('shot:a', { x: 1, y: 2, w: 3, h: 4 }, [
+      [1, 2],
+      [4, 2],
+      [2, 6],
+    ]);
+    act.placeChart('shot:a', [
+      [1, 1],
+      [9, 1],
+      [9, 8],
+      [1, 8],
+    ]);
+    act.placeChart('shot:a', [
+      [2, 1],
+      [9, 1],
+      [9, 8],
+      [1, 8],
+    ]);
     const chart = chartOf(records(), 'shot:a')!;
     act.editChart(chart.id, 'Change', { kind: 'strip', greyStep: 2 });
-    act.setEncoding('shot:b', { name: 'Ours', primaries: 'bt2020', log: { base: 10, logSideSlope: 0.25, logSideOffset: 0.38, linSideSlope: 5.5, linSideOffset: 0.05, linSideBreak: 0.01 } });
+    act.setEncoding('shot:b', {
+      name: 'Ours',
+      primaries: 'bt2020',
+      log: {
+        base: 10,
+        logSideSlope: 0.25,
+        logSideOffset: 0.38,
+        linSideSlope: 5.5,
+        linSideOffset: 0.05,
+        linSideBreak: 0.01,
+      },
+    });
     const back = parseProject(formatProject(records())).records;
     expect(back).toEqual(records());
-    expect(chartOf(back, 'shot:a')).toMatchObject({ kind: 'strip', greyStep: 2, corners: [[2, 1], [9, 1], [9, 8], [1, 8]] });
+    expect(chartOf(back, 'shot:a')).toMatchObject({
+      kind: 'strip',
+      greyStep: 2,
+      corners: [
+        [2, 1],
+        [9, 1],
+        [9, 8],
+        [1, 8],
+      ],
+    });
     expect(patchesOf(back, 'shot:a')[0]!.points).toHaveLength(3);
     // A shot that goes takes what belongs to it along.
     act.removeShot('shot:a');
     expect(chartOf(records(), 'shot:a')).toBeUndefined();
     expect(patchesOf(records(), 'shot:a')).toEqual([]);
+  });
+});
+
+describe('values', () => {
+  it('that are of the wrong kind or out of range are refused in words, and the document stays as it is', () => {
+    const a = addCorrection('shot:a');
+    addTerm(a.id, 'key', {});
+    const key = opTerms(list()[0]!.terms)[0]!.use;
+    const before = records();
+    act.setParams(a.id, key.id, { hueOn: 1, hueFromDeg: 20 });
+    act.setParams(a.id, list()[0]!.adjustments[0]!.id, { angleDeg: NaN });
+    act.setParams(a.id, list()[0]!.adjustments[0]!.id, { angleDeg: 1e9 });
+    expect(correction(a.id)).toEqual(before[a.id]);
+    expect(useNotices.getState().list.map((n) => n.text)).toEqual(
+      expect.arrayContaining([
+        expect.stringMatching(/hueOn must be true or false/),
+        expect.stringMatching(/angleDeg must/),
+      ]),
+    );
+  });
+  it('a key is widened and narrowed by samples, with values of their own kind', () => {
+    const a = addCorrection('shot:a');
+    const at = (hue: number): Sampled => {
+      const n = 60;
+      const dots = Array.from({ length: n }, (_, i) => {
+        const w = ((hue + (i % 9) - 4) * Math.PI) / 180;
+        return [0.15 * Math.cos(w), 0.15 * Math.sin(w), 0.5];
+      }).flat();
+      const rgb = Array.from({ length: n }, (_, i) =>
+        ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
+      ).flat();
+      return { fit: fitKey(rgb), dots, held: rgb };
+    };
+    const params = () => opTerms(correction(a.id)!.terms)[0]!.use.params;
+    act.applyKeyFit(a.id, at(120), 'again');
+    const narrow = params();
+    act.applyKeyFit(a.id, at(160), 'add');
+    expect(params()).toMatchObject({ hueOn: true, hueFromDeg: narrow['hueFromDeg'] });
+    expect(params()['hueToDeg'] as number).toBeGreaterThan(155);
+    act.applyKeyFit(a.id, { ...at(160), held: at(120).held }, 'take');
+    expect(params()['hueToDeg'] as number).toBeLessThan(156);
+    expect(params()['hueFromDeg']).toBe(narrow['hueFromDeg']);
+    expect(() => act.applyKeyFit(a.id, at(300), 'take')).toThrow(/holds nothing of what you touched/);
+    undo();
+    expect(params()['hueToDeg'] as number).toBeGreaterThan(155);
   });
 });

@@ -1,118 +1,248 @@
-/** What a person can do to the document, each a step with a name. */
+/** What a person can do to the document, each a step with a name. Regions: region.ts; scenes: scenes.ts. */
+import { create } from 'zustand';
+import { ycbcrToRgb } from '../core/color/ycbcr';
+import type { EncodingRef } from '../core/color/encodings';
 import { newUse } from '../core/graph/plan.defaults';
-import type { OpUse, Term } from '../core/graph/plan';
+import type { OpTerm, OpUse, Term } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
+import { ops } from '../core/ops/registry.gen';
+import { linksOf, mapTermUses, opTerms } from '../core/graph/region';
+import { resolve, tryResolve } from '../core/op/params';
+import type { StoredValue } from '../core/op/params';
+import { addToKey, takeFromKey } from '../core/skin/fitKey';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { Box } from '../core/skin/reading';
-import type { StoredValue } from '../core/op/params';
-import { create } from 'zustand';
-import type { EncodingRef } from '../core/color/encodings';
+import { migrateUse } from '../document/check';
 import { put, remove } from '../document/history';
-import { chartOf, correctionsOf, newId, patchesOf, toSpec } from '../document/records';
-import type { ChartRecord, CorrectionRecord, PatchRecord, Records, ShotId, ShotRecord } from '../document/records';
-import type { ShotState } from '../protocol/messages';
+import { chartOf, correctionsOf, isBeside, newId, ownCorrectionsOf, patchesOf, specsOf } from '../document/records';
+import type {
+  ChartRecord,
+  CorrectionRecord,
+  OwnerId,
+  PatchRecord,
+  Records,
+  ShotId,
+  ShotRecord,
+} from '../document/records';
+import type { Sampled, ShotState } from '../protocol/messages';
+import { useLive } from './live';
+import { sayError, sayNews } from './notices';
+import { correction, editCorrection, freeName, tooDeep, useId } from './edit';
+import { addTerm, freshTerms, withoutLinks } from './region';
 import { useDoc, useSession } from './store';
+import type { Sampling } from './store';
+
+export { correction, editCorrection } from './edit';
 
 const doc = () => useDoc.getState();
 const session = () => useSession.getState();
 
 export function shotState(records: Records, shot: ShotRecord, bypass = false): ShotState {
-  return { pictureId: shot.media, encoding: shot.encoding, conversion: shot.conversion, frame: shot.range[0], corrections: correctionsOf(records, shot.id).map((c) => (bypass ? { ...toSpec(c), on: false } : toSpec(c))) };
+  return {
+    pictureId: shot.media,
+    encoding: shot.encoding,
+    conversion: shot.conversion,
+    frame: shot.range[0],
+    corrections: specsOf(records, shot).map((c) => (bypass ? { ...c, on: false } : c)),
+  };
 }
 
-export function correction(id: string | null): CorrectionRecord | null {
-  const c = id ? doc().records[id] : undefined;
-  return c?.type === 'correction' ? c : null;
-}
 /** The chosen correction of a shot: the one the session names, else the last. */
 export function chosenCorrection(records: Records, shot: ShotId, id: string | null): CorrectionRecord | null {
   const list = correctionsOf(records, shot);
   return list.find((c) => c.id === id) ?? list.at(-1) ?? null;
 }
 
-const freeName = (stem: string, taken: string[]): string => {
-  for (let i = 1; ; i++) if (!taken.includes(`${stem} ${i}`)) return `${stem} ${i}`;
-};
-const useId = (): string => newId('patch').slice(6);
+/** The tidy steps that a new correction has, as the operations say. */
+const standingTidy = (): OpUse[] =>
+  ops
+    .flatMap((o) => (o.kind === 'tidy' && o.standing !== undefined ? [{ id: o.id, at: o.standing }] : []))
+    .sort((a, b) => a.at - b.at)
+    .map((o) => newUse(useId(), o.id));
+export function addTidy(corr: string, op: string): void {
+  const use = newUse(useId(), op);
+  editCorrection(corr, 'Add a tidy step', (c) => ({ ...c, tidy: [...c.tidy, use] }));
+}
+export function moveTidy(corr: string, use: string, by: number): void {
+  editCorrection(corr, 'Reorder tidy steps', (c) => {
+    const i = c.tidy.findIndex((u) => u.id === use);
+    const to = Math.max(0, Math.min(c.tidy.length - 1, i + by));
+    if (i < 0 || to === i) return c;
+    const rest = c.tidy.filter((u) => u.id !== use);
+    rest.splice(to, 0, c.tidy[i]!);
+    return { ...c, tidy: rest };
+  });
+}
 
 export function addCorrection(shot: ShotId): CorrectionRecord {
-  const list = correctionsOf(doc().records, shot);
+  const list = ownCorrectionsOf(doc().records, shot);
   const c: CorrectionRecord = {
-    type: 'correction', id: newId('corr'), shot, name: freeName('Correction', list.map((x) => x.name)), on: true, mixPct: 100, order: (list.at(-1)?.order ?? 0) + 1,
-    terms: [], tidy: [newUse(useId(), 'floorCeiling'), newUse(useId(), 'feather')], adjustments: ['hueTurn', 'saturation', 'wheels'].map((op) => newUse(useId(), op)),
+    type: 'correction',
+    id: newId('corr'),
+    owner: shot,
+    name: freeName(
+      'Correction',
+      list.map((x) => x.name),
+    ),
+    on: true,
+    mixPct: 100,
+    order: (list.at(-1)?.order ?? 0) + 1,
+    terms: [],
+    tidy: standingTidy(),
+    adjustments: ['hueTurn', 'saturation', 'wheels'].map((op) => newUse(useId(), op)),
   };
   doc().change('Add a correction', put(c));
   session().set({ correction: c.id, step: 'isolate', term: null, conversionOpen: false });
   return c;
 }
 
-export function editCorrection(id: string, label: string, edit: (c: CorrectionRecord) => CorrectionRecord): void {
-  doc().change(label, (r) => {
-    const c = r[id];
-    return c?.type === 'correction' ? put(edit(c))(r) : r;
-  });
+/** The first on a side has nothing to stand beside. */
+export function settle(r: Records, owner: OwnerId): Records {
+  const list = ownCorrectionsOf(r, owner);
+  const alone = list.filter((c, i) => c.start === 'beside' && !isBeside(c, list[i - 1]));
+  return alone.length ? put(...alone.map(({ start: _, ...c }): CorrectionRecord => c))(r) : r;
 }
 export function removeCorrection(id: string): void {
-  doc().change('Remove a correction', remove(id));
+  const c = correction(id);
+  if (!c) return;
+  const linked = ownCorrectionsOf(doc().records, c.owner).filter((x) => x.id !== id && linksOf(x).includes(id));
+  // Regions that rest on it keep a copy of what it was.
+  const kept = linked.map((x) => ({ ...x, terms: withoutLinks(x.terms, doc().records, (l) => l === id) }));
+  if (kept.some((x) => tooDeep(x, x.terms))) return;
+  doc().change('Remove a correction', (r) => settle(put(...kept)(remove(id)(r)), c.owner));
+  if (linked.length)
+    sayNews(
+      `The ${linked.length > 1 ? 'regions' : 'region'} of ${linked.map((x) => `"${x.name}"`).join(', ')} rested on ` +
+        `"${c.name}": its keys and shapes, not its tidying, are copied there. Ctrl Z brings it back.`,
+    );
 }
+const fresh = (u: OpUse): OpUse => ({ ...u, id: useId() });
+/** The same correction as another one, with ids of its own. */
+const copyOf = (c: CorrectionRecord, more: Partial<CorrectionRecord>): CorrectionRecord => ({
+  ...c,
+  ...more,
+  id: newId('corr'),
+  terms: freshTerms(more.terms ?? c.terms),
+  tidy: c.tidy.map(fresh),
+  adjustments: c.adjustments.map(fresh),
+});
 export function duplicateCorrection(id: string): void {
   const c = correction(id);
   if (!c) return;
-  const list = correctionsOf(doc().records, c.shot);
-  const fresh = (u: OpUse): OpUse => ({ ...u, id: useId() });
-  const copy: CorrectionRecord = { ...c, id: newId('corr'), name: freeName(c.name, list.map((x) => x.name)), order: c.order + 0.5, terms: c.terms.map((t) => ({ ...t, use: fresh(t.use) })), tidy: c.tidy.map(fresh), adjustments: c.adjustments.map(fresh) };
-  doc().change('Copy a correction', (r) => reorder(put(copy)(r), c.shot));
+  const list = ownCorrectionsOf(doc().records, c.owner);
+  const copy = copyOf(c, {
+    name: freeName(
+      c.name,
+      list.map((x) => x.name),
+    ),
+    order: c.order + 0.5,
+  });
+  doc().change('Copy a correction', (r) => reorder(put(copy)(r), c.owner));
   session().set({ correction: copy.id });
 }
-function reorder(r: Records, shot: ShotId): Records {
-  return put(...correctionsOf(r, shot).map((c, i) => (c.order === i + 1 ? c : { ...c, order: i + 1 })))(r);
+function reorder(r: Records, owner: OwnerId): Records {
+  return put(...ownCorrectionsOf(r, owner).map((c, i) => (c.order === i + 1 ? c : { ...c, order: i + 1 })))(r);
 }
-/** Moves a correction to a place in the list. */
-export function moveCorrection(id: string, to: number): void {
+/**
+ * Moves a correction to a place among those of its owner.
+ * @param start how it stands there; left out: as it stood
+ */
+export function moveCorrection(id: string, to: number, start?: 'after' | 'beside'): void {
   const c = correction(id);
   if (!c) return;
-  const list = correctionsOf(doc().records, c.shot).filter((x) => x.id !== id);
-  list.splice(Math.max(0, Math.min(list.length, to)), 0, c);
-  doc().change('Reorder corrections', put(...list.map((x, i) => ({ ...x, order: i + 1 }))));
+  const list = ownCorrectionsOf(doc().records, c.owner).filter((x) => x.id !== id);
+  list.splice(Math.max(0, Math.min(list.length, to)), 0, start && (c.start ?? 'after') !== start ? { ...c, start } : c);
+  doc().change('Reorder corrections', (r) =>
+    settle(put(...list.map((x, i) => (x.order === i + 1 ? x : { ...x, order: i + 1 })))(r), c.owner),
+  );
+}
+/** Whether it starts from what the one before it makes, or from the same picture as that one. */
+export function setStart(id: string, start: 'after' | 'beside'): void {
+  const c = correction(id);
+  if (!c || (c.start ?? 'after') === start) return;
+  const list = ownCorrectionsOf(doc().records, c.owner);
+  const i = list.indexOf(c);
+  if (start === 'beside' && !isBeside({ ...c, start }, list[i - 1])) {
+    sayError(
+      `"${c.name}" has none before it on its side of the conversion, nothing to stand beside: move it down first.`,
+    );
+    return;
+  }
+  editCorrection(id, start === 'beside' ? 'Stand beside' : 'Stand after', (x) => ({ ...x, start }));
 }
 
 /** Every operation of a correction, wherever it stands. */
 const mapUses = (c: CorrectionRecord, f: (u: OpUse) => OpUse): CorrectionRecord => ({
-  ...c, terms: c.terms.map((t) => { const use = f(t.use); return use === t.use ? t : { ...t, use }; }), tidy: c.tidy.map(f), adjustments: c.adjustments.map(f),
+  ...c,
+  terms: mapTermUses(c.terms, f),
+  tidy: c.tidy.map(f),
+  adjustments: c.adjustments.map(f),
 });
+/** Values of today belong onto parameters of today: an older operation is migrated first. */
+function withParams(u: OpUse, params: Record<string, StoredValue>): OpUse {
+  const now = migrateUse(u);
+  const next = { ...now.params, ...params };
+  // A wrong value must not come into the document by any control: its file would not open again.
+  const fault = tryResolve(opById(now.op).params, next).faults.find((f) => f.path in params);
+  if (!fault) return { ...now, params: next };
+  sayError(`The value was not taken: ${fault.path} ${fault.message}.`);
+  return u;
+}
 export function setParams(corr: string, use: string, params: Record<string, StoredValue>, label?: string): void {
-  editCorrection(corr, label ?? 'Change a value', (c) => mapUses(c, (u) => (u.id === use ? { ...u, params: { ...u.params, ...params } } : u)));
+  editCorrection(corr, label ?? 'Change a value', (c) => mapUses(c, (u) => (u.id === use ? withParams(u, params) : u)));
 }
 export function setUseOn(corr: string, use: string, on: boolean): void {
   editCorrection(corr, on ? 'Switch on' : 'Switch off', (c) => mapUses(c, (u) => (u.id === use ? { ...u, on } : u)));
 }
-export function editTerm(corr: string, use: string, p: Partial<Omit<Term, 'use'>>): void {
-  editCorrection(corr, 'Change the region', (c) => ({ ...c, terms: c.terms.map((t) => (t.use.id === use ? { ...t, ...p } : t)) }));
-}
 export function removeUse(corr: string, use: string): void {
-  editCorrection(corr, 'Remove', (c) => ({ ...c, terms: c.terms.filter((t) => t.use.id !== use), adjustments: c.adjustments.filter((u) => u.id !== use) }));
+  editCorrection(corr, 'Remove', (c) => ({
+    ...c,
+    tidy: c.tidy.filter((u) => u.id !== use),
+    adjustments: c.adjustments.filter((u) => u.id !== use),
+  }));
 }
-export function addTerm(corr: string, op: 'key' | 'ellipse', params: Record<string, StoredValue>): string {
-  const use = newUse(useId(), op, params);
-  editCorrection(corr, `Add ${opById(op).title.toLowerCase()}`, (c) => ({ ...c, terms: [...c.terms, { join: 'and', not: false, name: freeName(opById(op).title, c.terms.map((t) => t.name)), use }] }));
-  session().set({ term: use.id });
-  return use.id;
+/** The key that a sample goes to: the chosen one, else the first. */
+export function chosenKey(c: CorrectionRecord | null): OpTerm | null {
+  const keys = c ? opTerms(c.terms).filter((t) => t.use.op === 'key') : [];
+  return keys.find((t) => t.id === session().term) ?? keys[0] ?? null;
 }
-/** Sets the chosen key to a fit, or adds one. */
-export function applyKeyFit(corr: string, fit: KeyFit): void {
+/** Sets the chosen key to a fit, or widens or narrows it by one; adds one where there is none. Throws a RangeError. */
+export function applyKeyFit(corr: string, { fit, dots, held }: Sampled, how: Sampling): void {
   const c = correction(corr);
   if (!c) return;
-  const keys = c.terms.filter((t) => t.use.op === 'key');
-  const key = keys.find((t) => t.use.id === session().term) ?? keys[0];
-  if (key) {
-    setParams(corr, key.use.id, { ...fit }, 'Set the key');
-    session().set({ term: key.use.id });
-  } else addTerm(corr, 'key', { ...fit });
+  const key = chosenKey(c);
+  if (!key) addTerm(corr, 'key', { ...fit });
+  else {
+    const now = resolve(opById('key').params, key.use.params) as unknown as KeyFit;
+    const colours = Array.from({ length: dots.length / 3 }, (_, i) =>
+      ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
+    ).flat();
+    const next = how === 'add' ? addToKey(now, fit) : how === 'take' ? takeFromKey(now, fit, held, colours) : fit;
+    const label = { again: 'Set the key', add: 'Add to the key', take: 'Take away from the key' }[how];
+    setParams(corr, key.use.id, { ...next }, label);
+    session().set({ term: key.id });
+  }
+  const use = key?.use.id ?? session().term;
+  // What was left out is not shown as sampled.
+  if (use && how !== 'take')
+    useLive.setState((l) => ({
+      sampled: {
+        use,
+        dots: how === 'add' && l.sampled?.use === use ? [...l.sampled.dots, ...dots].slice(-1200) : dots,
+      },
+    }));
 }
 
 export function placeChart(shot: ShotId, corners: ChartRecord['corners']): void {
   const old = chartOf(doc().records, shot);
-  doc().change('Place a chart', put(old ? { ...old, corners } : { type: 'chart', id: newId('chart'), shot, kind: 'chart24', corners, steps: 5, greyStep: null }));
+  doc().change(
+    'Place a chart',
+    put(
+      old
+        ? { ...old, corners }
+        : { type: 'chart', id: newId('chart'), shot, kind: 'chart24', corners, steps: 5, greyStep: null },
+    ),
+  );
 }
 export function editChart(id: string, label: string, change: Partial<ChartRecord>): void {
   doc().change(label, (r) => {
@@ -123,12 +253,28 @@ export function editChart(id: string, label: string, change: Partial<ChartRecord
 
 export function addPatch(shot: ShotId, box: Box, points?: [number, number][]): PatchRecord {
   const list = patchesOf(doc().records, shot);
-  const p: PatchRecord = { type: 'patch', id: newId('patch'), shot, name: freeName('Patch', list.map((x) => x.name)), kind: 'skin', box, ...(points ? { points } : {}), order: (list.at(-1)?.order ?? 0) + 1 };
+  const p: PatchRecord = {
+    type: 'patch',
+    id: newId('patch'),
+    shot,
+    name: freeName(
+      'Patch',
+      list.map((x) => x.name),
+    ),
+    kind: 'skin',
+    box,
+    ...(points ? { points } : {}),
+    order: (list.at(-1)?.order ?? 0) + 1,
+  };
   doc().change('Add a patch', put(p));
   session().set({ patch: p.id });
   return p;
 }
-export function editPatch(id: string, label: string, change: Partial<Pick<PatchRecord, 'name' | 'box' | 'kind' | 'points'>>): void {
+export function editPatch(
+  id: string,
+  label: string,
+  change: Partial<Pick<PatchRecord, 'name' | 'box' | 'kind' | 'points'>>,
+): void {
   doc().change(label, (r) => {
     const p = r[id];
     return p?.type === 'patch' ? put({ ...p, ...change })(r) : r;
@@ -145,8 +291,14 @@ export function renameShot(id: string, name: string): void {
 }
 export function removeShot(id: ShotId): void {
   doc().change('Remove a shot', (r) => {
-    const gone = Object.values(r).filter((x) => x.id === id || ('shot' in x && x.shot === id)).map((x) => x.id);
-    return remove(...gone)(r);
+    const gone = Object.values(r)
+      .filter((x) => x.id === id || ('shot' in x && x.shot === id) || ('owner' in x && x.owner === id))
+      .map((x) => x.id);
+    // Its picture goes with it, unless another shot shows the same.
+    const shot = r[id];
+    const media = shot?.type === 'shot' ? shot.media : null;
+    const shared = Object.values(r).some((x) => x.type === 'shot' && x.id !== id && x.media === media);
+    return remove(...gone, ...(media && !shared ? [media] : []))(r);
   });
 }
 /** At the end, its controls open. */
@@ -160,12 +312,14 @@ export function renameUse(corr: string, use: string, name: string): void {
 }
 /** Back to the defaults; what it is called and whether it is on stay. */
 export function resetUse(corr: string, use: string): void {
-  editCorrection(corr, 'Reset an adjustment', (c) => mapUses(c, (u) => (u.id === use ? { ...u, version: opById(u.op).version, params: {} } : u)));
+  editCorrection(corr, 'Reset an adjustment', (c) =>
+    mapUses(c, (u) => (u.id === use ? { ...u, version: opById(u.op).version, params: {} } : u)),
+  );
 }
 export function moveAdjustmentTo(corr: string, use: string, to: number): void {
   editCorrection(corr, 'Reorder adjustments', (c) => {
     const u = c.adjustments.find((x) => x.id === use);
-    if (!u) return c;
+    if (!u || c.adjustments.indexOf(u) === to) return c;
     const rest = c.adjustments.filter((x) => x !== u);
     rest.splice(Math.max(0, Math.min(rest.length, to)), 0, u);
     return { ...c, adjustments: rest };
@@ -177,7 +331,12 @@ export function moveAdjustment(corr: string, use: string, by: number): void {
 }
 
 /** What was copied last, of either kind; kept while the page is open. */
-export const useClipboard = create<{ adjustment: OpUse | null; correction: CorrectionRecord | null }>()(() => ({ adjustment: null, correction: null }));
+export const useClipboard = create<{
+  adjustment: OpUse | null;
+  correction: CorrectionRecord | null;
+  /** The copied correction's region, without links. */
+  alone: Term[];
+}>()(() => ({ adjustment: null, correction: null, alone: [] }));
 export function copyAdjustment(corr: string, use: string): void {
   const u = correction(corr)?.adjustments.find((x) => x.id === use);
   if (u) useClipboard.setState({ adjustment: u });
@@ -185,36 +344,64 @@ export function copyAdjustment(corr: string, use: string): void {
 export function pasteAdjustment(corr: string, at: number): void {
   const u = useClipboard.getState().adjustment;
   if (!u) return;
-  editCorrection(corr, 'Paste an adjustment', (c) => ({ ...c, adjustments: [...c.adjustments.slice(0, at), { ...u, id: useId() }, ...c.adjustments.slice(at)] }));
+  editCorrection(corr, 'Paste an adjustment', (c) => ({
+    ...c,
+    adjustments: [...c.adjustments.slice(0, at), { ...u, id: useId() }, ...c.adjustments.slice(at)],
+  }));
 }
 export function copyCorrection(id: string): void {
-  useClipboard.setState({ correction: correction(id) });
+  const c = correction(id);
+  if (c) useClipboard.setState({ correction: c, alone: withoutLinks(c.terms, doc().records, () => true) });
 }
 /** Pastes into a shot, after what is there. Places are in pixels of the picture they were made on. */
 export function pasteCorrection(shot: ShotId): void {
-  const c = useClipboard.getState().correction;
+  const { correction: c, alone } = useClipboard.getState();
   if (!c) return;
-  const list = correctionsOf(doc().records, shot);
-  const fresh = (u: OpUse): OpUse => ({ ...u, id: useId() });
+  const list = ownCorrectionsOf(doc().records, shot);
   const names = list.map((x) => x.name);
-  const copy: CorrectionRecord = { ...c, id: newId('corr'), shot, name: names.includes(c.name) ? freeName(c.name, names) : c.name, order: (list.at(-1)?.order ?? 0) + 1, terms: c.terms.map((t) => ({ ...t, use: fresh(t.use) })), tidy: c.tidy.map(fresh), adjustments: c.adjustments.map(fresh) };
-  doc().change('Paste a correction', put(copy));
+  // Links lead to corrections of the same owner; elsewhere it takes along what they led to.
+  const home = c.owner === shot && linksOf(c).every((id) => correction(id));
+  if (!home && tooDeep(c, alone)) return;
+  const copy = copyOf(c, {
+    owner: shot,
+    terms: home ? c.terms : alone,
+    name: names.includes(c.name) ? freeName(c.name, names) : c.name,
+    order: (list.at(-1)?.order ?? 0) + 1,
+  });
+  doc().change('Paste a correction', (r) => settle(put(copy)(r), shot));
   session().set({ correction: copy.id });
 }
 export function resetCorrection(id: string): void {
-  editCorrection(id, 'Reset a correction', (c) => ({ ...c, mixPct: 100, tidy: c.tidy.map((u) => ({ ...u, params: {} })), adjustments: c.adjustments.map((u) => ({ ...u, params: {} })) }));
+  editCorrection(id, 'Reset a correction', (c) => ({
+    ...c,
+    mixPct: 100,
+    tidy: c.tidy.map((u) => ({ ...u, params: {} })),
+    adjustments: c.adjustments.map((u) => ({ ...u, params: {} })),
+  }));
 }
 export function setSide(id: string, side: 'camera' | 'display'): void {
-  editCorrection(id, side === 'camera' ? 'Move to the camera side' : 'Move to the display side', (c) => ({ ...c, side }));
+  const c = correction(id);
+  if (!c) return;
+  const label = side === 'camera' ? 'Move to the camera side' : 'Move to the display side';
+  doc().change(label, (r) => settle(put({ ...c, side })(r), c.owner));
 }
 /** Exposure, balance, contrast and what else makes a normal picture, on all of it; not in the document yet. */
 export function newBase(shot: ShotId): CorrectionRecord {
-  const list = correctionsOf(doc().records, shot);
+  const list = ownCorrectionsOf(doc().records, shot);
   const taken = list.map((x) => x.name);
   return {
-    type: 'correction', id: newId('corr'), shot, name: taken.includes('Base') ? freeName('Base', taken) : 'Base', on: true, mixPct: 100, order: (list[0]?.order ?? 1) - 1,
-    terms: [], tidy: [newUse(useId(), 'floorCeiling'), newUse(useId(), 'feather')],
-    adjustments: ['exposure', 'temperature', 'points', 'contrast', 'wheels', 'saturation'].map((op) => newUse(useId(), op)),
+    type: 'correction',
+    id: newId('corr'),
+    owner: shot,
+    name: taken.includes('Base') ? freeName('Base', taken) : 'Base',
+    on: true,
+    mixPct: 100,
+    order: (list[0]?.order ?? 1) - 1,
+    terms: [],
+    tidy: standingTidy(),
+    adjustments: ['exposure', 'temperature', 'points', 'contrast', 'wheels', 'saturation'].map((op) =>
+      newUse(useId(), op),
+    ),
   };
 }
 export function addBase(shot: ShotId): CorrectionRecord {
@@ -229,14 +416,28 @@ export function editShot(id: string, label: string, edit: (s: ShotRecord) => Sho
     return s?.type === 'shot' ? put(edit(s))(r) : r;
   });
 }
-/** Says how a shot is encoded; a conversion that is needed for it to look normal is switched on, one that is not off. */
+/**
+ * Says how a shot is encoded; a conversion that is needed for it to look normal is switched on, one that is not off.
+ */
 export function setEncoding(id: string, encoding: EncodingRef): void {
-  editShot(id, 'Change the encoding', (s) => ({ ...s, encoding, encodingGuessed: false, conversion: { ...s.conversion, on: needsConversion(encoding) } }));
+  editShot(id, 'Change the encoding', (s) => ({
+    ...s,
+    encoding,
+    encodingGuessed: false,
+    conversion: { ...s.conversion, on: needsConversion(encoding) },
+  }));
 }
 export function setConversion(id: string, params: Record<string, StoredValue>): void {
-  editShot(id, 'Change the conversion', (s) => ({ ...s, conversion: { ...s.conversion, params: { ...s.conversion.params, ...params } } }));
+  editShot(id, 'Change the conversion', (s) => ({
+    ...s,
+    conversion: withParams(s.conversion, params),
+  }));
 }
 /** A display picture with BT.709 primaries is shown as it is; anything else is converted. */
 export const needsConversion = (e: EncodingRef): boolean => e !== 'srgb' && e !== 'bt1886';
 
-export const gesture = (label: string) => ({ onBegin: () => doc().begin(label), onEnd: () => doc().end(), onBail: () => doc().bail() });
+export const gesture = (label: string) => ({
+  onBegin: () => doc().begin(label),
+  onEnd: () => doc().end(),
+  onBail: () => doc().bail(),
+});

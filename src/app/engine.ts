@@ -1,6 +1,7 @@
 import { loadPicture, loadTable } from './demo';
+import { sayError } from './notices';
 import { EngineClient } from './engineClient';
 
 let client: EngineClient | null = null;
 /** The one engine of this page, started at first use. */
-export const engine = (): EngineClient => (client ??= new EngineClient(loadPicture, loadTable));
+export const engine = (): EngineClient => (client ??= new EngineClient(loadPicture, loadTable, sayError));

@@ -7,4 +7,8 @@ export function download(name: string, parts: BlobPart[], type: string): void {
   a.click();
   setTimeout(() => URL.revokeObjectURL(url), 30_000);
 }
-export const fileStem = (s: string): string => s.replace(/[^\p{L}\p{N}._-]+/gu, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'shot';
+export const fileStem = (s: string): string =>
+  s
+    .replace(/[^\p{L}\p{N}._-]+/gu, '-')
+    .replace(/^-+|-+$/g, '')
+    .toLowerCase() || 'shot';

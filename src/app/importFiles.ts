@@ -8,14 +8,14 @@ import { create } from 'zustand';
 import { MAX_FILE_BYTES } from '../media/picture';
 import { needsConversion } from './actions';
 import { Cancelled, decode } from './decoder';
-import { db, sha256Hex } from './db';
+import { sha256Hex } from './db';
+import { files as kept } from './kept';
 import { engine } from './engine';
-import { EngineError } from './engineClient';
 import { sayError, sayNews } from './notices';
 import { useDoc, useSession } from './store';
+import { wordsOf } from './words';
 
-const remedyOf = (e: unknown): string => (e instanceof EngineError && e.reply.remedy ? ` ${e.reply.remedy}` : '');
-const sentence = (e: unknown): string => `${(e as Error).message}${/[.!?]$/.test((e as Error).message) ? '' : '.'}${remedyOf(e)}`;
+const sentence = (e: unknown): string => wordsOf(e).replace(/([^.!?])$/, '$1.');
 
 /** Files on their way in, each at its stage; progress only rises. */
 export interface ImportJob {
@@ -25,19 +25,50 @@ export interface ImportJob {
   message: string;
   abort: AbortController;
 }
-export const stageShare: Record<ImportJob['stage'], number> = { waiting: 0, reading: 0.15, decoding: 0.4, keeping: 0.85, done: 1, failed: 1, cancelled: 1 };
+export const stageShare: Record<ImportJob['stage'], number> = {
+  waiting: 0,
+  reading: 0.15,
+  decoding: 0.4,
+  keeping: 0.85,
+  done: 1,
+  failed: 1,
+  cancelled: 1,
+};
 export const useImports = create<{ jobs: ImportJob[] }>()(() => ({ jobs: [] }));
 let nextJob = 1;
-const update = (id: number, p: Partial<ImportJob>): void => useImports.setState((s) => ({ jobs: s.jobs.map((j) => (j.id === id ? { ...j, ...p } : j)) }));
+const update = (id: number, p: Partial<ImportJob>): void =>
+  useImports.setState((s) => ({ jobs: s.jobs.map((j) => (j.id === id ? { ...j, ...p } : j)) }));
 export const cancelImports = (): void => useImports.getState().jobs.forEach((j) => j.abort.abort());
-export const clearImports = (): void => useImports.setState((s) => ({ jobs: s.jobs.filter((j) => stageShare[j.stage] < 1) }));
+export const clearImports = (): void =>
+  useImports.setState((s) => ({ jobs: s.jobs.filter((j) => stageShare[j.stage] < 1) }));
 
-async function importPicture(file: File, job: ImportJob): Promise<ShotRecord | null> {
+/** Counts files that are on their way to the store; the page is not "saved" before they are there. */
+async function keeping(work: () => Promise<void>): Promise<void> {
+  useDoc.setState((s) => ({ keeping: s.keeping + 1 }));
+  try {
+    await work();
+  } finally {
+    useDoc.setState((s) => ({ keeping: s.keeping - 1 }));
+  }
+}
+let asked = false;
+/** At the first own picture: what is kept is then not thrown out when the disk gets full. */
+function askToPersist(): void {
+  if (asked) return;
+  asked = true;
+  void kept.persist();
+}
+
+async function importPicture(file: File, job: ImportJob, alone: boolean): Promise<ShotRecord | null> {
   const stop = (): void => {
     if (job.abort.signal.aborted) throw new Cancelled();
   };
   stop();
-  if (file.size > MAX_FILE_BYTES) throw new Error(`the file has ${Math.round(file.size / 2 ** 20)} MB, more than ${MAX_FILE_BYTES / 2 ** 20}. Save it smaller and import that.`);
+  if (file.size > MAX_FILE_BYTES)
+    throw new Error(
+      `the file has ${Math.round(file.size / 2 ** 20)} MB, more than ${MAX_FILE_BYTES / 2 ** 20}. Save ` +
+        `it smaller and import that.`,
+    );
   update(job.id, { stage: 'reading' });
   const bytes = await file.arrayBuffer();
   stop();
@@ -45,47 +76,85 @@ async function importPicture(file: File, job: ImportJob): Promise<ShotRecord | n
   const options = useSession.getState().importing;
   // The checksum takes its own copy at once, so the bytes can go to the decoder; the file itself is what is kept.
   const summing = sha256Hex(bytes);
-  const decoding = decode(bytes, options, job.abort.signal);
+  const decoding = decode(bytes, options, 'import', job.abort.signal);
   decoding.catch(() => {});
   const sha256 = await summing;
   const doc = useDoc.getState();
   // A picture that a shot is waiting for is put back in its place.
-  const missing = Object.values(doc.records).find((r): r is MediaRecord => r.type === 'media' && r.sha256 === sha256 && r.source.from === 'file');
-  const there = await db.files.get(sha256);
-  const keep = there ? Promise.resolve(sha256) : db.files.put({ sha256, name: file.name, bytes: file });
+  const missing = Object.values(doc.records).find(
+    (r): r is MediaRecord => r.type === 'media' && r.sha256 === sha256 && r.source.from === 'file',
+  );
+  const there = (await kept.size(sha256)) > 0;
+  if (!there) await kept.check(file.size);
   if (missing && !there) {
-    await Promise.all([keep, decoding]);
+    await decoding;
+    await keeping(() => kept.put(sha256, file.name, file));
     update(job.id, { stage: 'done' });
     // The shot is there already: nothing new to go to.
     sayNews(`${file.name} is linked again.`);
     return null;
   }
-  let p;
-  try {
-    p = await decoding;
-    stop();
-    update(job.id, { stage: 'keeping' });
-  } catch (e) {
-    // What cannot be read, or was stopped, is not kept.
-    if (!there) await keep.then(() => db.files.delete(sha256)).catch(() => {});
-    throw e;
-  }
+  // What cannot be read, or was stopped, is not kept.
+  const p = await decoding;
+  stop();
+  update(job.id, { stage: 'keeping' });
   const now = useDoc.getState();
-  const media: MediaRecord = { type: 'media', id: newId('media'), kind: 'still', fileName: file.name, format: p.format, bits: p.bits, width: p.width, height: p.height, frames: 1, sha256, source: { from: 'file' }, decode: options };
+  const media: MediaRecord = {
+    type: 'media',
+    id: newId('media'),
+    kind: 'still',
+    fileName: file.name,
+    format: p.format,
+    bits: p.bits,
+    width: p.width,
+    height: p.height,
+    frames: 1,
+    pixelAspect: [1, 1],
+    sha256,
+    source: { from: 'file' },
+    decode: options,
+  };
   const list = shotsOf(now.records);
   const stem = file.name.replace(/\.[^.]+$/, '') || file.name;
   const taken = new Set(list.map((s) => s.name));
   let name = stem;
   for (let i = 2; taken.has(name); i++) name = `${stem} ${i}`;
-  const shot: ShotRecord = { type: 'shot', id: newId('shot'), name, media: media.id, encoding: p.encoding, encodingGuessed: true, conversion: newUse('conversion', 'convert', {}, needsConversion(p.encoding)), range: [0, 0], fps: 24, order: (list.at(-1)?.order ?? 0) + 1 };
-  await engine().give(media.id, p);
-  now.change(`Import ${file.name}`, put(media, shot));
-  // It is shown while it is still being kept; a store that is full is said.
-  void keep.then(() => update(job.id, { stage: 'done' }), (e: Error) => {
-    update(job.id, { stage: 'failed', message: e.message });
-    sayError(`${file.name} is open, but this browser could not keep it (${e.message}): it will be gone after a reload. Free some space and import it again.`);
-  });
-  if (p.notes.length) sayNews(`${file.name} is imported; ${p.notes.join('; ')}.`);
+  const shot: ShotRecord = {
+    type: 'shot',
+    id: newId('shot'),
+    name,
+    media: media.id,
+    encoding: p.encoding,
+    encodingGuessed: true,
+    conversion: newUse('conversion', 'convert', {}, needsConversion(p.encoding)),
+    range: [0, 0],
+    rate: [24, 1],
+    timecode: { start: 0, drop: false },
+    order: (list.at(-1)?.order ?? 0) + 1,
+  };
+  // Shown at once; of many at a time each is opened when it is looked at.
+  if (alone) await engine().give(media.id, p);
+  useDoc.getState().change(`Import ${file.name}`, put(media, shot));
+  // It is shown while it is still being kept: until then the page says so, and asks before it is left.
+  const keep = keeping(() => kept.during(sha256, () => kept.put(sha256, file.name, file))).then(
+    () => {
+      update(job.id, { stage: 'done' });
+      askToPersist();
+    },
+    (e: unknown) =>
+      update(job.id, {
+        stage: 'failed',
+        message:
+          `it is open, but could not be kept (${wordsOf(e)}): it will be gone after a reload. Free some room and ` +
+          'import it again.',
+      }),
+  );
+  // Many are kept one after another, so that none waits for a disk that is busy with a hundred.
+  if (!alone) await keep;
+  if (p.notes.length) {
+    if (alone) sayNews(`${file.name} is imported; ${p.notes.join('; ')}.`);
+    else update(job.id, { message: `${p.notes.join('; ')}.` });
+  }
   return shot;
 }
 
@@ -93,43 +162,67 @@ const bytesFromBase64 = (text: string): Uint8Array<ArrayBuffer> => Uint8Array.fr
 
 /** Opens a project file in the place of the present one; undo brings that back. */
 export async function openProject(file: File): Promise<boolean> {
-  const { records, embedded } = parseProject(await file.text());
+  const { records, embedded, said } = parseProject(await file.text());
   for (const [id, text] of Object.entries(embedded)) {
     const m = records[id];
     if (m?.type !== 'media') continue;
     const bytes = bytesFromBase64(text);
-    if ((await sha256Hex(bytes.buffer)) !== m.sha256) throw new Error(`the picture ${m.fileName} in it is damaged: its checksum differs. Use an older copy, or the project without pictures`);
-    await db.files.put({ sha256: m.sha256, name: m.fileName, bytes: new Blob([bytes]) });
+    if ((await sha256Hex(bytes.buffer)) !== m.sha256)
+      throw new Error(
+        `the picture ${m.fileName} in it is damaged: its checksum differs. Use an older copy, or the ` +
+          `project without pictures`,
+      );
+    await keeping(() => kept.put(m.sha256, m.fileName, new Blob([bytes])));
   }
   useDoc.getState().change(`Open ${file.name}`, (): Records => records);
   const gone: string[] = [];
-  for (const r of Object.values(records)) if (r.type === 'media' && r.source.from === 'file' && !(await db.files.get(r.sha256))) gone.push(r.fileName);
-  if (gone.length) sayError(`${file.name} is open. These pictures are not in this browser: ${gone.join(', ')}. Import the same files here and they are linked again.`);
-  else sayNews(`${file.name} is open.`);
+  for (const r of Object.values(records))
+    if (r.type === 'media' && r.source.from === 'file' && (await kept.size(r.sha256)) === 0) gone.push(r.fileName);
+  if (gone.length)
+    sayError(
+      `${file.name} is open. These pictures are not in this browser: ${gone.join(', ')}. Import the same ` +
+        `files here and they are linked again.`,
+    );
+  else if (said.length === 0) sayNews(`${file.name} is open.`);
+  if (said.length) sayError(`${file.name} was mended as it was opened. ${said.slice(0, 4).join('. ')}.`);
   return true;
 }
 
 /** Imports pictures and projects; answers with the last shot that came in. */
 export async function importFiles(files: readonly File[]): Promise<ShotRecord | null> {
   const pictures = files.filter((f) => !/\.json$/i.test(f.name));
-  const jobs = pictures.map((f): ImportJob => ({ id: nextJob++, name: f.name, stage: 'waiting', message: '', abort: new AbortController() }));
-  useImports.setState((s) => ({ jobs: [...s.jobs.filter((j) => stageShare[j.stage] < 1), ...jobs] }));
+  const jobs = pictures.map((f): ImportJob => ({
+    id: nextJob++,
+    name: f.name,
+    stage: 'waiting',
+    message: '',
+    abort: new AbortController(),
+  }));
+  // What failed before stays in the list: it is closed by the person.
+  useImports.setState((s) => ({
+    jobs: [...s.jobs.filter((j) => stageShare[j.stage] < 1 || j.stage === 'failed'), ...jobs],
+  }));
   let last: ShotRecord | null = null;
   for (const f of files) {
     const job = jobs[pictures.indexOf(f)];
     try {
       if (!job) await openProject(f);
-      else last = (await importPicture(f, job)) ?? last;
+      else last = (await importPicture(f, job, pictures.length === 1)) ?? last;
     } catch (e) {
       if (e instanceof Cancelled) {
         update(job!.id, { stage: 'cancelled', message: 'cancelled' });
         continue;
       }
+      // A picture's fault stands in the list until the list is closed; there may be hundreds.
       if (job) update(job.id, { stage: 'failed', message: sentence(e) });
-      sayError(`${f.name}: ${sentence(e)}`);
+      else sayError(`${f.name}: ${sentence(e)}`);
     }
   }
   // What went well needs no list any more.
-  setTimeout(() => useImports.getState().jobs.every((j) => stageShare[j.stage] >= 1) && clearImports(), 1500);
+  setTimeout(() => {
+    const { jobs: all } = useImports.getState();
+    if (all.every((j) => stageShare[j.stage] >= 1))
+      useImports.setState({ jobs: all.filter((j) => j.stage === 'failed' || (j.message && j.stage === 'done')) });
+  }, 1500);
   return last;
 }

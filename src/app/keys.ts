@@ -7,27 +7,57 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
   {
     title: 'Everywhere',
     list: [
-      { keys: 'Ctrl Z', does: 'Undo' }, { keys: 'Ctrl Shift Z', does: 'Redo' }, { keys: '?', does: 'This sheet' }, { keys: 'Arrows', does: 'Step a slider, a handle or the cross' },
-      { keys: 'Shift, Alt', does: 'Coarse, fine' }, { keys: 'Delete', does: 'Slider or wheel back to its default' }, { keys: 'Escape', does: 'Leave a tool; restore during a drag' },
+      { keys: 'Ctrl Z', does: 'Undo' },
+      { keys: 'Ctrl Shift Z', does: 'Redo' },
+      { keys: '?', does: 'This sheet' },
+      { keys: 'Arrows', does: 'Step a slider, a handle or the cross' },
+      { keys: 'Enter', does: 'On the picture: places the cross' },
+      { keys: 'Shift, Alt', does: 'Coarse, fine' },
+      { keys: 'Delete', does: 'Slider or wheel back to its default' },
+      { keys: 'Escape', does: 'Leave a tool; restore during a drag' },
     ],
   },
   {
     title: 'Isolate and measure',
     list: [
-      { keys: 'N, M', does: 'New correction; new base correction' }, { keys: 'K', does: 'Sample a key on the picture' }, { keys: 'E', does: 'Ellipse' }, { keys: 'P, O', does: 'Patch to measure: a box, freeform' }, { keys: 'J', does: 'Place a chart' },
-      { keys: 'L', does: 'Bring to line (in Correct)' }, { keys: '[  ]', does: 'Correction before, after' }, { keys: 'Alt 1 \u2026 4', does: 'Isolate, Tidy, Correct, Check' },
+      { keys: 'N, M', does: 'New correction; new base correction' },
+      { keys: 'C', does: 'Sample a colour key on the picture' },
+      { keys: 'Shift C, X', does: 'Add to the key; take away from it' },
+      { keys: 'E', does: 'Ellipse' },
+      { keys: 'P, U', does: 'Patch to measure: a box, freeform' },
+      { keys: 'H', does: 'Place a chart' },
+      { keys: 'T', does: 'Bring to line (in Correct)' },
+      { keys: '[  ]', does: 'Correction before, after' },
+      { keys: 'Alt \u2191 \u2193', does: 'On a correction: move it' },
+      { keys: 'Alt \u2190 \u2192', does: 'On a correction: after, beside' },
+      { keys: 'Alt 1 \u2026 4', does: 'Isolate, Tidy, Correct, Check' },
     ],
   },
   {
     title: 'Look',
     list: [
-      { keys: '1 \u2026 5', does: 'Picture, Cut-out, Matte, Tint, Change' }, { keys: 'B', does: 'Before, after' }, { keys: 'W', does: 'Wipe' }, { keys: 'S', does: 'Side by side' },
-      { keys: 'V', does: 'False colours: levels, off-line, chroma, clipped' }, { keys: 'F', does: 'Fit or full size' }, { keys: '+  \u2212', does: 'Zoom' }, { keys: 'R', does: 'Readings' },
+      { keys: '1 \u2026 5', does: 'Picture, Cut-out, Matte, Tint, Change' },
+      { keys: 'B', does: 'Before, after' },
+      { keys: 'W', does: 'Wipe' },
+      { keys: 'S', does: 'Side by side' },
+      { keys: 'V', does: 'False colours: levels, off-line, chroma, clipped' },
+      { keys: 'F', does: 'Fit or full size' },
+      { keys: '+  \u2212', does: 'Zoom' },
+      { keys: 'R', does: 'Readings' },
+      { keys: 'Q', does: 'Picture and scopes alone' },
+      { keys: 'A', does: 'Picture alone' },
     ],
   },
 ];
 /** True while a person types or a dialog is open: single letters are theirs. */
 export function isTyping(e: KeyboardEvent): boolean {
   const t = e.target as HTMLElement | null;
-  return !!t && (t.isContentEditable || t.tagName === 'SELECT' || t.tagName === 'TEXTAREA' || (t.tagName === 'INPUT' && (t as HTMLInputElement).type !== 'range') || !!t.closest('[role="dialog"], [role="menu"]'));
+  return (
+    !!t &&
+    (t.isContentEditable ||
+      t.tagName === 'SELECT' ||
+      t.tagName === 'TEXTAREA' ||
+      (t.tagName === 'INPUT' && (t as HTMLInputElement).type !== 'range') ||
+      !!t.closest('[role="dialog"], [role="menu"]'))
+  );
 }

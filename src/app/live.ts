@@ -1,6 +1,7 @@
 /** What the engine last said of the open shot: read by scopes, tables and marks, never saved. */
 import { create } from 'zustand';
 import type { ColourContrast } from '../core/scopes/contrast';
+import type { KeyDots } from '../protocol/messages';
 import type { Clipped, PatchReadings, PickReply, ScopeReply } from '../protocol/messages';
 
 interface Live {
@@ -12,8 +13,20 @@ interface Live {
   quality: 'draft' | 'final' | null;
   ms: number;
   pick: (PickReply & { x: number; y: number }) | null;
+  /** Pixels that the chosen key was last fitted to, by the id of its operation. */
+  sampled: { use: string; dots: KeyDots } | null;
+  /** The patch that is pointed at, on the picture or in the table. */
+  over: string | null;
   /** Counts renders of the final quality, so that slower figures know when to renew. */
   finals: number;
 }
 export const nothing = { scopes: {}, clipped: null, contrast: null, readings: {}, pick: null };
-export const useLive = create<Live>()(() => ({ ...nothing, quality: null, ms: 0, finals: 0 }));
+export const useLive = create<Live>()(() => ({
+  ...nothing,
+  quality: null,
+  ms: 0,
+  sampled: null,
+  over: null,
+  finals: 0,
+}));
+export const pointAt = (over: string | null): void => useLive.setState({ over });

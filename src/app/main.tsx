@@ -8,15 +8,16 @@ import { BrowserRouter } from 'react-router';
 import { StyleSheetManager } from 'styled-components';
 import { GlobalStyle } from '../ui/theme';
 import { App } from './App';
-import { openLast } from './demo';
+import { listenForFaults } from './Crash';
 import { nonce } from './nonce';
 import { sayError } from './notices';
-import { flushNow } from './store';
+import { openLast } from './persist';
+import { wordsOf } from './words';
 
 (globalThis as { __webpack_nonce__?: string }).__webpack_nonce__ = nonce;
 
-void openLast().catch((e: Error) => sayError(`What was open last could not be read: ${e.message}`));
-document.addEventListener('visibilitychange', () => document.visibilityState === 'hidden' && void flushNow());
+listenForFaults();
+void openLast().catch((e: unknown) => sayError(`What was open last could not be read: ${wordsOf(e)}`));
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -1,5 +1,6 @@
 /** Messages to the person: what is wrong, where, what to do. They stay until closed; plain news goes by itself. */
 import { create } from 'zustand';
+import { wordsOf } from './words';
 
 export interface Notice {
   id: number;
@@ -28,8 +29,7 @@ export async function guard<T>(what: string, work: () => Promise<T>): Promise<T 
   try {
     return await work();
   } catch (e) {
-    const remedy = (e as { reply?: { remedy?: string } }).reply?.remedy;
-    sayError(`${what}: ${(e as Error).message}${remedy ? `. ${remedy}` : ''}`);
+    sayError(`${what}: ${wordsOf(e)}`);
     return null;
   }
 }

@@ -5,15 +5,15 @@ import { parseArgs } from 'node:util';
 import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionSpec } from '../core/graph/plan';
 import type { Box, Reading } from '../core/skin/reading';
-import { correctionsOf, projectOf, shotsOf, toSpec } from '../document/records';
+import { opTerms } from '../core/graph/region';
+import { projectOf, shotsOf, specsOf } from '../document/records';
 import type { ShotRecord, TableRecord } from '../document/records';
 import { cubeOf } from '../document/tables';
 import { parseProject } from '../document/projectFile';
 import { soloSession } from '../engine/node';
 import type { Session } from '../engine/session';
-import { decodeStill, MediaError } from '../media/decode';
 import type { DecodedPicture } from '../media/decode';
-import { nodeCodecs } from '../media/node';
+import { decodeInThread, FileError } from './decode';
 import type { ShotState, View } from '../protocol/messages';
 
 class Usage extends Error {}
@@ -29,15 +29,29 @@ const HELP = `Rowanleaf, command line
 Lengths are pixels of the picture, from its left top corner.`;
 
 const options = {
-  box: { type: 'string' }, ellipse: { type: 'string' }, feather: { type: 'string' }, method: { type: 'string' }, strength: { type: 'string' }, out: { type: 'string' }, matte: { type: 'string' },
-  bits: { type: 'string' }, json: { type: 'boolean' }, shot: { type: 'string' }, input: { type: 'string' }, what: { type: 'string' }, size: { type: 'string' }, line: { type: 'string' }, help: { type: 'boolean' },
+  box: { type: 'string' },
+  ellipse: { type: 'string' },
+  feather: { type: 'string' },
+  method: { type: 'string' },
+  strength: { type: 'string' },
+  out: { type: 'string' },
+  matte: { type: 'string' },
+  bits: { type: 'string' },
+  json: { type: 'boolean' },
+  shot: { type: 'string' },
+  input: { type: 'string' },
+  what: { type: 'string' },
+  size: { type: 'string' },
+  line: { type: 'string' },
+  help: { type: 'boolean' },
 } as const;
 type Given = { [K in keyof typeof options]?: (typeof options)[K]['type'] extends 'boolean' ? boolean : string };
 
 function numbers(text: string | undefined, name: string, count: number): number[] {
   if (text === undefined) throw new Usage(`--${name} is missing`);
   const v = text.split(',').map((s) => (s.trim() === '' ? NaN : Number(s)));
-  if (v.length !== count || v.some((x) => !Number.isFinite(x))) throw new Usage(`--${name} needs ${count} number${count > 1 ? 's with commas between' : ''}, not "${text}"`);
+  if (v.length !== count || v.some((x) => !Number.isFinite(x)))
+    throw new Usage(`--${name} needs ${count} number${count > 1 ? 's with commas between' : ''}, not "${text}"`);
   return v;
 }
 function number(text: string | undefined, name: string, or: number, min: number, max: number): number {
@@ -62,11 +76,12 @@ async function session(): Promise<Session> {
   try {
     wasm = new Uint8Array(readFileSync(join(import.meta.dirname, '../../build/kernels.wasm')));
   } catch {
-    process.stderr.write('rowanleaf: build/kernels.wasm is missing, the slower TypeScript kernels run (npm run kernels builds it)\n');
+    process.stderr.write(
+      'rowanleaf: build/kernels.wasm is missing, the slower TypeScript kernels run (npm run kernels builds it)\n',
+    );
   }
   return soloSession({ wasm });
 }
-nodeCodecs();
 async function open(s: Session, file: string): Promise<DecodedPicture> {
   let bytes: Uint8Array;
   try {
@@ -75,24 +90,46 @@ async function open(s: Session, file: string): Promise<DecodedPicture> {
     throw new Usage(`${file} cannot be read: check the path`);
   }
   try {
-    const p = await decodeStill(bytes);
+    const p = await decodeInThread(bytes);
     s.open(file, p);
     return p;
   } catch (e) {
-    if (e instanceof MediaError) throw new Usage(`${basename(file)}: ${e.message}. ${e.remedy}`);
+    if (e instanceof FileError) throw new Usage(`${basename(file)}: ${e.message}`);
     throw e;
   }
 }
 const NO_VIEW: View = { w: 1, h: 1, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 };
 
-function read(s: Session, shot: ShotState, box: Box, line: number): { before: Reading; after: Reading } {
-  const r = s.render({ shot, focus: null, view: NO_VIEW, quality: 'final', scopes: [], patches: [{ id: 'p', box }], skinLineDeg: line }).readings[0]!;
+function read(s: Session, shot: ShotState, box: Box, line: number, bits: 8 | 16): { before: Reading; after: Reading } {
+  const r = s.render({
+    shot,
+    focus: null,
+    view: NO_VIEW,
+    quality: 'final',
+    scopes: [],
+    patches: [{ id: 'p', box }],
+    skinLineDeg: line,
+    bits,
+  }).readings[0]!;
   if (!r.before || !r.after) throw new Usage(`the box ${box.x},${box.y},${box.w},${box.h} lies outside the picture`);
   return { before: r.before, after: r.after };
 }
-const reading = (r: Reading) => ({ offLineDeg: r.offLineDeg, hueDeg: r.hueDeg, chromaPct: r.chromaPct, lumaPct: r.lumaPct, hueSpreadDeg: r.hueSpreadDeg, outlierShare: r.outlierShare, pixels: r.pixels });
+const reading = (r: Reading) => ({
+  offLineDeg: r.offLineDeg,
+  hueDeg: r.hueDeg,
+  chromaPct: r.chromaPct,
+  lumaPct: r.lumaPct,
+  hueSpreadDeg: r.hueSpreadDeg,
+  outlierShare: r.outlierShare,
+  pixels: r.pixels,
+  second: r.second,
+});
 const say = (r: Reading): string =>
-  r.offLineDeg === null ? `too neutral to read (${r.chromaPct.toFixed(1)} % chroma), luma ${r.lumaPct.toFixed(1)} %` : `${r.offLineDeg >= 0 ? '+' : ''}${r.offLineDeg.toFixed(2)} deg off-line, chroma ${r.chromaPct.toFixed(1)} %, luma ${r.lumaPct.toFixed(1)} %, spread ${r.hueSpreadDeg!.toFixed(1)} deg, ${(100 * r.outlierShare).toFixed(1)} % left out`;
+  r.offLineDeg === null
+    ? `too neutral to read (${r.chromaPct.toFixed(1)} % chroma), luma ${r.lumaPct.toFixed(1)} %`
+    : `${r.offLineDeg >= 0 ? '+' : ''}${r.offLineDeg.toFixed(2)} deg off-line, chroma ` +
+      `${r.chromaPct.toFixed(1)} %, luma ${r.lumaPct.toFixed(1)} %, spread ${r.hueSpreadDeg!.toFixed(1)} ` +
+      `deg, ${(100 * r.outlierShare).toFixed(1)} % left out`;
 
 function boxOf(g: Given): Box {
   const [x, y, w, h] = numbers(g.box, 'box', 4) as [number, number, number, number];
@@ -105,7 +142,7 @@ async function measure(file: string, g: Given): Promise<void> {
   const line = number(g.line, 'line', 123, 0, 360);
   const s = await session();
   await open(s, file);
-  const { before } = read(s, { pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, box, line);
+  const { before } = read(s, { pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, box, line, 16);
   console.log(g.json ? JSON.stringify(reading(before)) : say(before));
 }
 
@@ -121,39 +158,98 @@ async function skin(file: string, g: Given): Promise<void> {
   const s = await session();
   await open(s, file);
   const c: CorrectionSpec = {
-    id: 'skin', name: 'Skin', on: true, mixPct: 100,
+    id: 'skin',
+    name: 'Skin',
+    on: true,
+    mixPct: 100,
     terms: [
-      { join: 'and', not: false, name: 'Key', use: newUse('key', 'key', { ...s.fitKey({ pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box }) }) },
-      { join: 'and', not: false, name: 'Ellipse', use: newUse('ellipse', 'ellipse', { cxPx, cyPx, rxPx, ryPx }) },
+      {
+        id: 'key',
+        join: 'and',
+        not: false,
+        name: 'Key',
+        use: newUse('key', 'key', {
+          ...s.fitKey({ pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box }).fit,
+        }),
+      },
+      {
+        id: 'ellipse',
+        join: 'and',
+        not: false,
+        name: 'Ellipse',
+        use: newUse('ellipse', 'ellipse', { cxPx, cyPx, rxPx, ryPx }),
+      },
     ],
     tidy: feather > 0 ? [newUse('feather', 'feather', { radiusPx: feather })] : [],
     adjustments: [],
   };
   const shot: ShotState = { pictureId: file, encoding: 'srgb', frame: 0, corrections: [c] };
-  const solved = s.solve({ shot, correction: c.id, patch: box, kind, strength, keep: 'within10', skinLineDeg: line });
+  const solved = s.solve({
+    shot,
+    correction: c.id,
+    patch: box,
+    kind,
+    strength,
+    keep: 'within10',
+    skinLineDeg: line,
+    bits,
+  });
   c.adjustments = solved.adjustments;
-  const { before, after } = read(s, shot, box, line);
+  const { before, after } = read(s, shot, box, line, bits);
   const surround = s.figures(shot, c.id);
   writeFileSync(out, s.exportPicture(shot, bits));
   if (g.matte) writeFileSync(g.matte, s.exportMatte(shot, c.id, bits));
-  if (g.json) console.log(JSON.stringify({ before: reading(before), after: reading(after), surround, method: kind, push: solved.push, residualDeg: solved.residualDeg, key: c.terms[0]!.use.params }));
-  else console.log(`before: ${say(before)}\nafter:  ${say(after)}\nsurround: ${(100 * surround.surroundShare).toFixed(1)} % of the picture, largest change ${surround.surroundMaxCodes} of 65535`);
+  if (g.json)
+    console.log(
+      JSON.stringify({
+        before: reading(before),
+        after: reading(after),
+        surround,
+        method: kind,
+        push: solved.push,
+        residualDeg: solved.residualDeg,
+        why: solved.why,
+        clippedShare: solved.clippedShare,
+        samePixelsOffLineDeg: solved.samePixelsOffLineDeg,
+        key: opTerms(c.terms)[0]!.use.params,
+      }),
+    );
+  else
+    console.log(
+      `before: ${say(before)}\nafter:  ${say(after)}\nsurround: ` +
+        `${(100 * surround.surroundShare).toFixed(1)} % of the picture, ${surround.surroundChanged} pixels with a ` +
+        `changed bit, largest change ${surround.surroundMaxCodes} of 65535` +
+        (solved.clippedShare > 0.005 ? `\nclipped: ${(100 * solved.clippedShare).toFixed(1)} % of the patch` : '') +
+        (Math.abs(solved.residualDeg) > 0.1 ? `\nleft: ${solved.residualDeg.toFixed(2)} deg (${solved.why})` : ''),
+    );
 }
 
-function project(file: string, g: Given): { shot: ShotRecord; tables: TableRecord[]; corrections: CorrectionSpec[]; line: number } {
+function project(
+  file: string,
+  g: Given,
+): { shot: ShotRecord; tables: TableRecord[]; corrections: CorrectionSpec[]; line: number } {
   let text: string;
   try {
     text = readFileSync(file, 'utf8');
   } catch {
     throw new Usage(`${file} cannot be read: check the path`);
   }
-  const { records } = parseProject(text);
+  const { records, said } = parseProject(text);
+  for (const line of said) process.stderr.write(`rowanleaf: ${basename(file)}: ${line}\n`);
   const name = need(g.shot, 'shot');
   const shots = shotsOf(records);
   const shot = shots.find((x) => x.name === name);
-  if (!shot) throw new Usage(`there is no shot "${name}" in ${basename(file)}; it has ${shots.map((x) => `"${x.name}"`).join(', ') || 'none'}`);
+  if (!shot)
+    throw new Usage(
+      `there is no shot "${name}" in ${basename(file)}; it has ${shots.map((x) => `"${x.name}"`).join(', ') || 'none'}`,
+    );
   const tables = Object.values(records).filter((r): r is TableRecord => r.type === 'table');
-  return { shot, tables, corrections: correctionsOf(records, shot.id).map(toSpec), line: projectOf(records)?.skinLineDeg ?? 123 };
+  return {
+    shot,
+    tables,
+    corrections: specsOf(records, shot),
+    line: projectOf(records)?.skinLineDeg ?? 123,
+  };
 }
 
 async function render(file: string, g: Given): Promise<void> {
@@ -161,22 +257,33 @@ async function render(file: string, g: Given): Promise<void> {
   const input = need(g.input, 'input');
   const dir = need(g.out, 'out');
   const what = (g.what ?? 'picture').split(',');
-  for (const w of what) if (w !== 'picture' && w !== 'matte') throw new Usage(`--what must be picture, matte or both with a comma, not "${w}"`);
+  for (const w of what)
+    if (w !== 'picture' && w !== 'matte')
+      throw new Usage(`--what must be picture, matte or both with a comma, not "${w}"`);
   const bits = bitsOf(g);
   const s = await session();
   await open(s, input);
   for (const t of tables) s.putTable(t.id, cubeOf(t));
   mkdirSync(dir, { recursive: true });
-  const state: ShotState = { pictureId: input, encoding: shot.encoding, conversion: shot.conversion, frame: shot.range[0], corrections };
+  const state: ShotState = {
+    pictureId: input,
+    encoding: shot.encoding,
+    conversion: shot.conversion,
+    frame: shot.range[0],
+    corrections,
+  };
   const stem = join(dir, basename(input).replace(/\.[^.]+$/, ''));
   const put = (name: string, bytes: Uint8Array): void => {
     writeFileSync(name, bytes);
     console.log(name);
   };
   if (what.includes('picture')) put(`${stem}.corrected.png`, s.exportPicture(state, bits));
-  if (what.includes('matte')) for (const c of corrections) put(`${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}.png`, s.exportMatte(state, c.id, bits));
+  if (what.includes('matte'))
+    for (const c of corrections)
+      put(`${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}.png`, s.exportMatte(state, c.id, bits));
 }
 
+const de = (v: number | null): string => (v === null ? 'nothing to compare' : v.toFixed(2));
 async function lut(file: string, g: Given): Promise<void> {
   const { shot, corrections, tables } = project(file, g);
   const size = number(g.size, 'size', 33, 2, 129);
@@ -184,13 +291,37 @@ async function lut(file: string, g: Given): Promise<void> {
   const s = await session();
   // Without a picture there is nothing to measure the table's error on; a grey pixel stands in and no error is said.
   if (g.input) await open(s, g.input);
-  else s.open('none', { width: 1, height: 1, bits: 8, format: 'png', rgb: Uint8Array.of(118, 118, 118), notes: [], encoding: 'srgb', alpha: false });
+  else
+    s.open('none', {
+      width: 1,
+      height: 1,
+      bits: 8,
+      format: 'png',
+      rgb: Uint8Array.of(118, 118, 118),
+      notes: [],
+      encoding: 'srgb',
+      alpha: false,
+    });
   for (const t of tables) s.putTable(t.id, cubeOf(t));
-  const r = s.lut({ pictureId: g.input ?? 'none', encoding: shot.encoding, conversion: shot.conversion, frame: shot.range[0], corrections }, size, shot.name);
+  const r = s.lut(
+    {
+      pictureId: g.input ?? 'none',
+      encoding: shot.encoding,
+      conversion: shot.conversion,
+      frame: shot.range[0],
+      corrections,
+    },
+    size,
+    shot.name,
+  );
   mkdirSync(dirname(out), { recursive: true });
   writeFileSync(out, r.text);
   for (const l of r.leftOut) console.log(`left out: ${l}`);
-  if (g.input) console.log(`against the real result, CIEDE2000: region mean ${r.regionMeanDe.toFixed(2)}, largest ${r.regionMaxDe.toFixed(2)}; surround mean ${r.surroundMeanDe.toFixed(2)}, largest ${r.surroundMaxDe.toFixed(2)}`);
+  if (g.input)
+    console.log(
+      `against the real result, CIEDE2000: region mean ${de(r.regionMeanDe)}, largest ${de(r.regionMaxDe)}; ` +
+        `surround mean ${de(r.surroundMeanDe)}, largest ${de(r.surroundMaxDe)}`,
+    );
   console.log(out);
 }
 

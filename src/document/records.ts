@@ -2,7 +2,7 @@
  * Records of a project: flat, with typed ids. `document` records are saved and undone; what a person merely looks at
  * (chosen shot, zoom, open step) is session state and lives in the application.
  */
-import type { CorrectionSpec, OpUse, Term } from '../core/graph/plan';
+import type { CorrectionSpec, Fit, OpUse, Term } from '../core/graph/plan';
 import type { EncodingRef, CustomEncoding } from '../core/color/encodings';
 import type { Box } from '../core/skin/reading';
 import type { Corner } from '../core/math/polygon';
@@ -15,6 +15,11 @@ export type PatchId = Id<'patch'>;
 export type EncodingRecordId = Id<'encoding'>;
 export type TableId = Id<'table'>;
 export type ProjectId = Id<'project'>;
+export type SceneId = Id<'scene'>;
+/** What a correction belongs to. */
+export type OwnerId = ShotId | SceneId;
+/** Frames a second, as a fraction: 24000/1001 is not 23.976. */
+export type Rate = readonly [num: number, den: number];
 
 export interface ProjectRecord {
   type: 'project';
@@ -35,6 +40,8 @@ export interface MediaRecord {
   width: number;
   height: number;
   frames: number;
+  /** Width of a pixel over its height, as a fraction. */
+  pixelAspect: readonly [num: number, den: number];
   /** SHA-256 of the file, hex: how a picture is known again when it is relinked. */
   sha256: string;
   /** A picture that ships with the application, or one kept in the browser's storage. */
@@ -54,13 +61,32 @@ export interface ShotRecord {
   conversion: OpUse;
   /** First and last frame used, within the media. */
   range: [number, number];
-  fps: number;
+  rate: Rate;
+  /** Timecode of the media's first frame, as a count of frames, and whether it is told with dropped numbers. */
+  timecode: { start: number; drop: boolean };
+  /** The scene that it belongs to. */
+  scene?: SceneId;
   order: number;
 }
-export interface CorrectionRecord extends Omit<CorrectionSpec, 'id'> {
+/** Shots that belong together: its corrections act on all of them, after their own. */
+export interface SceneRecord {
+  type: 'scene';
+  id: SceneId;
+  name: string;
+  /** The frame that places and lengths of its corrections are in. */
+  width: number;
+  height: number;
+  order: number;
+}
+/** What was drawn on the picture: corners or a path in picture pixels, at a frame of the media. */
+export interface Stroke {
+  frame: number;
+  points: [number, number][];
+}
+export interface CorrectionRecord extends Omit<CorrectionSpec, 'id' | 'fit'> {
   type: 'correction';
   id: CorrectionId;
-  shot: ShotId;
+  owner: OwnerId;
   order: number;
 }
 /** A log curve of the user's, to choose for any shot. */
@@ -103,7 +129,16 @@ export interface ChartRecord {
   steps: number;
   greyStep: number | null;
 }
-export type AnyRecord = ProjectRecord | MediaRecord | ShotRecord | CorrectionRecord | PatchRecord | EncodingRecord | TableRecord | ChartRecord;
+export type AnyRecord =
+  | ProjectRecord
+  | MediaRecord
+  | ShotRecord
+  | SceneRecord
+  | CorrectionRecord
+  | PatchRecord
+  | EncodingRecord
+  | TableRecord
+  | ChartRecord;
 export type Records = Readonly<Record<string, AnyRecord>>;
 export type { OpUse, Term };
 
@@ -114,19 +149,178 @@ export function newId<K extends string>(kind: K): Id<K> {
   return `${kind}:${Date.now().toString(36)}${counter.toString(36)}${Math.floor(Math.random() * 46656).toString(36)}`;
 }
 
-const byOrder = <T extends { order: number; id: string }>(a: T, b: T): number => a.order - b.order || (a.id < b.id ? -1 : 1);
-
-export const shotsOf = (r: Records): ShotRecord[] => Object.values(r).filter((x): x is ShotRecord => x.type === 'shot').sort(byOrder);
+type Of<T extends AnyRecord['type']> = Extract<AnyRecord, { type: T }>;
+const byOrder = <T extends { order: number; id: string }>(a: T, b: T): number =>
+  a.order - b.order || (a.id < b.id ? -1 : 1);
 const sideRank = (c: CorrectionRecord): number => (c.side === 'camera' ? 0 : 1);
-/** In the order in which they act: camera side first. */
-export const correctionsOf = (r: Records, shot: ShotId): CorrectionRecord[] => Object.values(r).filter((x): x is CorrectionRecord => x.type === 'correction' && x.shot === shot).sort((a, b) => sideRank(a) - sideRank(b) || byOrder(a, b));
-export const patchesOf = (r: Records, shot: ShotId): PatchRecord[] => Object.values(r).filter((x): x is PatchRecord => x.type === 'patch' && x.shot === shot).sort(byOrder);
-export const chartOf = (r: Records, shot: ShotId): ChartRecord | undefined => Object.values(r).find((x): x is ChartRecord => x.type === 'chart' && x.shot === shot);
-export const projectOf = (r: Records): ProjectRecord | undefined => Object.values(r).find((x): x is ProjectRecord => x.type === 'project');
-export function mediaOf(r: Records, shot: ShotRecord): MediaRecord | undefined {
-  const m = r[shot.media];
-  return m?.type === 'media' ? m : undefined;
+
+/**
+ * What belongs to whom, made once for each state of the document: from the state before where it is known what
+ * changed, so that an edit among thousands of records looks at a few.
+ */
+interface Index {
+  shots: readonly ShotRecord[];
+  scenes: readonly SceneRecord[];
+  corrections: Map<string, readonly CorrectionRecord[]>;
+  patches: Map<string, readonly PatchRecord[]>;
+  charts: Map<string, ChartRecord>;
+  project: ProjectRecord | undefined;
+  /** What acts on shots that belong to a scene. */
+  acting: Map<string, readonly CorrectionRecord[]>;
+}
+const indices = new WeakMap<Records, Index>();
+const origins = new WeakMap<Records, { from: Records; ids: readonly string[] }>();
+/** Says that one state came of another by a change of these records. */
+export function derived(from: Records, to: Records, ids: readonly string[]): void {
+  if (from !== to && indices.has(from)) origins.set(to, { from, ids });
+}
+
+const inActingOrder = (a: CorrectionRecord, b: CorrectionRecord): number => sideRank(a) - sideRank(b) || byOrder(a, b);
+/** A list in order without one record and with another. */
+function swap<T extends { order: number; id: string }>(
+  list: readonly T[] | undefined,
+  out: T | undefined,
+  add: T | undefined,
+  compare: (a: T, b: T) => number = byOrder,
+): readonly T[] {
+  const next = (list ?? []).filter((x) => x !== out);
+  if (add) next.push(add);
+  return next.sort(compare);
+}
+function change(x: Index, out: AnyRecord | undefined, add: AnyRecord | undefined): void {
+  const is = <T extends AnyRecord['type']>(r: AnyRecord | undefined, type: T): Of<T> | undefined =>
+    r?.type === type ? (r as Of<T>) : undefined;
+  for (const [r, adding] of [
+    [out, false],
+    [add, true],
+  ] as const) {
+    if (!r) continue;
+    const [o, a] = adding ? [undefined, r] : [r, undefined];
+    if (r.type === 'correction')
+      x.corrections.set(
+        r.owner,
+        swap(x.corrections.get(r.owner), is(o, 'correction'), is(a, 'correction'), inActingOrder),
+      );
+    else if (r.type === 'patch') x.patches.set(r.shot, swap(x.patches.get(r.shot), is(o, 'patch'), is(a, 'patch')));
+    else if (r.type === 'shot') x.shots = swap(x.shots, is(o, 'shot'), is(a, 'shot'));
+    else if (r.type === 'scene') x.scenes = swap(x.scenes, is(o, 'scene'), is(a, 'scene'));
+  }
+}
+function indexOf(r: Records): Index {
+  let x = indices.get(r);
+  if (x) return x;
+  const origin = origins.get(r);
+  const before = origin && indices.get(origin.from);
+  if (before && origin.ids.length < 50 && !origin.ids.some((id) => /^(chart|project):/.test(id))) {
+    x = {
+      ...before,
+      corrections: new Map(before.corrections),
+      patches: new Map(before.patches),
+      acting: new Map(),
+    };
+    for (const id of new Set(origin.ids)) if (origin.from[id] !== r[id]) change(x, origin.from[id], r[id]);
+  } else x = indexAll(r);
+  indices.set(r, x);
+  origins.delete(r);
+  return x;
+}
+function indexAll(r: Records): Index {
+  const lists = {
+    shots: [] as ShotRecord[],
+    scenes: [] as SceneRecord[],
+    corrections: new Map<string, CorrectionRecord[]>(),
+    patches: new Map<string, PatchRecord[]>(),
+  };
+  const charts = new Map<string, ChartRecord>();
+  let project: ProjectRecord | undefined;
+  const add = <T>(m: Map<string, T[]>, owner: string, v: T): void => {
+    const l = m.get(owner);
+    if (l) l.push(v);
+    else m.set(owner, [v]);
+  };
+  for (const id in r) {
+    const v = r[id]!;
+    if (v.type === 'correction') add(lists.corrections, v.owner, v);
+    else if (v.type === 'patch') add(lists.patches, v.shot, v);
+    else if (v.type === 'shot') lists.shots.push(v);
+    else if (v.type === 'scene') lists.scenes.push(v);
+    else if (v.type === 'chart') charts.set(v.shot, charts.get(v.shot) ?? v);
+    else if (v.type === 'project') project ??= v;
+  }
+  for (const l of lists.corrections.values()) l.sort(inActingOrder);
+  for (const l of [lists.shots, lists.scenes, ...lists.patches.values()]) (l as ShotRecord[]).sort(byOrder);
+  return { ...lists, charts, project, acting: new Map() };
+}
+
+const NONE: readonly never[] = [];
+export const shotsOf = (r: Records): readonly ShotRecord[] => indexOf(r).shots;
+export const scenesOf = (r: Records): readonly SceneRecord[] => indexOf(r).scenes;
+/** A shot's or a scene's own, camera side first. */
+export const ownCorrectionsOf = (r: Records, owner: OwnerId): readonly CorrectionRecord[] =>
+  indexOf(r).corrections.get(owner) ?? NONE;
+/** What acts on a shot, in that order: on each side of the conversion its own, then its scene's. */
+export function correctionsOf(r: Records, shot: ShotId): readonly CorrectionRecord[] {
+  const own = ownCorrectionsOf(r, shot);
+  const s = r[shot];
+  if (s?.type !== 'shot' || !s.scene) return own;
+  const { acting } = indexOf(r);
+  const known = acting.get(shot);
+  if (known) return known;
+  const scene = ownCorrectionsOf(r, s.scene);
+  const of = (l: readonly CorrectionRecord[], rank: number): CorrectionRecord[] =>
+    l.filter((c) => sideRank(c) === rank);
+  const list = [...of(own, 0), ...of(scene, 0), ...of(own, 1), ...of(scene, 1)];
+  acting.set(shot, list);
+  return list;
+}
+export const patchesOf = (r: Records, shot: ShotId): readonly PatchRecord[] => indexOf(r).patches.get(shot) ?? NONE;
+export const chartOf = (r: Records, shot: ShotId): ChartRecord | undefined => indexOf(r).charts.get(shot);
+export const projectOf = (r: Records): ProjectRecord | undefined => indexOf(r).project;
+const recordOf = <T extends AnyRecord['type']>(r: Records, id: string | undefined, type: T): Of<T> | undefined => {
+  const x = id === undefined ? undefined : r[id];
+  return x?.type === type ? (x as Of<T>) : undefined;
+};
+export const mediaOf = (r: Records, shot: ShotRecord): MediaRecord | undefined => recordOf(r, shot.media, 'media');
+export const sceneOf = (r: Records, shot: ShotRecord): SceneRecord | undefined => recordOf(r, shot.scene, 'scene');
+
+/**
+ * How places and lengths in a scene's frame come into a picture: about the middle of the frame, as large as the frame
+ * fits in.
+ */
+export function fitOf(scene: Pick<SceneRecord, 'width' | 'height'>, m: Pick<MediaRecord, 'width' | 'height'>): Fit {
+  const s = Math.min(m.width / scene.width, m.height / scene.height);
+  return { s, dx: (m.width - s * scene.width) / 2, dy: (m.height - s * scene.height) / 2 };
+}
+export const SAME: Fit = { s: 1, dx: 0, dy: 0 };
+/** Of a correction, in a shot's picture. */
+export function fitFor(r: Records, c: Pick<CorrectionRecord, 'owner'>, shot: ShotRecord): Fit {
+  const scene = recordOf(r, c.owner, 'scene');
+  const media = mediaOf(r, shot);
+  return scene && media ? fitOf(scene, media) : SAME;
 }
 
 /** A correction as the engine needs it. */
-export const toSpec = ({ id, name, on, mixPct, terms, tidy, adjustments, side }: CorrectionRecord): CorrectionSpec => ({ id, name, on, mixPct, terms, tidy, adjustments, side: side ?? 'display' });
+export const toSpec = (
+  { id, name, on, mixPct, terms, tidy, adjustments, side, start }: CorrectionRecord,
+  fit: Fit = SAME,
+): CorrectionSpec => ({
+  id,
+  name,
+  on,
+  mixPct,
+  terms,
+  tidy,
+  adjustments,
+  side: side ?? 'display',
+  ...(start === 'beside' ? { start } : {}),
+  ...(fit.s === 1 && fit.dx === 0 && fit.dy === 0 ? {} : { fit }),
+});
+/** Whether a correction stands beside the one before it: of the same owner, on the same side. */
+export const isBeside = (c: CorrectionRecord, before: CorrectionRecord | undefined): boolean =>
+  c.start === 'beside' && before !== undefined && before.owner === c.owner && sideRank(before) === sideRank(c);
+/** All that acts on a shot, as the engine needs it. */
+export const specsOf = (r: Records, shot: ShotRecord): CorrectionSpec[] =>
+  correctionsOf(r, shot.id).map((c, i, list) => {
+    const spec = toSpec(c, fitFor(r, c, shot));
+    return spec.start && !isBeside(c, list[i - 1]) ? { ...spec, start: 'after' } : spec;
+  });

@@ -29,7 +29,17 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
   let current = 0;
   const newest = init.newest ? new Int32Array(init.newest) : null;
   const check = (): void => {
-    if (newest && current && Atomics.load(newest, 0) > current) throw new Stale();
+    if (!newest) return;
+    // It counts while it works, so that a thread that is busy is told from one that is dead.
+    Atomics.add(newest, 1, 1);
+    Atomics.store(newest, 2, 0);
+    if (current && Atomics.load(newest, 0) > current) throw new Stale();
+  };
+  /** Before work that cannot count: how long it may be silent. */
+  const quiet = (ms: number): void => {
+    if (!newest) return;
+    Atomics.add(newest, 1, 1);
+    Atomics.store(newest, 2, Math.min(2 ** 30, Math.ceil(ms)));
   };
   let ev: Evaluator | null = null;
   if (init.wasmShared && newest) {
@@ -38,8 +48,18 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       const control = new SharedArrayBuffer(controlBytes);
       const kernels = await wasmKernels(init.wasmShared, memory);
       const threads = init.helpers + 1;
-      await Promise.all(Array.from({ length: init.helpers }, (_, i) => startHelper({ memory, wasm: init.wasmShared!, control, thread: i + 1 })));
-      ev = new Evaluator(new Arena(memory, LIMIT), new SharedPool({ memory, kernels }, control, threads), BUDGET, check);
+      await Promise.all(
+        Array.from({ length: init.helpers }, (_, i) =>
+          startHelper({ memory, wasm: init.wasmShared!, control, thread: i + 1 }),
+        ),
+      );
+      ev = new Evaluator(
+        new Arena(memory, LIMIT),
+        new SharedPool({ memory, kernels }, control, threads),
+        BUDGET,
+        check,
+        quiet,
+      );
     } catch (e) {
       console.warn('Shared memory cannot be used, the engine runs on one thread:', e);
     }
@@ -53,9 +73,9 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       console.warn('WebAssembly SIMD cannot be used, the slower kernels run:', e);
       kernels = tsKernels(memory);
     }
-    ev = new Evaluator(new Arena(memory, LIMIT), new SoloPool({ memory, kernels }), BUDGET, check);
+    ev = new Evaluator(new Arena(memory, LIMIT), new SoloPool({ memory, kernels }), BUDGET, check, quiet);
   }
-  const s = new Session(ev);
+  const s = new Session(ev, quiet);
 
   const handle = (m: RequestMessage): { body: unknown; transfer?: Transferable[] } => {
     switch (m.name) {
@@ -67,6 +87,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: true };
       case 'has':
         return { body: s.has(m.body.pictureId) };
+      case 'card':
       case 'render': {
         const r = s.render(m.body);
         return { body: r, transfer: [r.rgba.buffer, ...buffersOf(r.scopes)] };
@@ -78,9 +99,11 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       case 'pick':
         return { body: s.pick(m.body.shot, m.body.x, m.body.y) };
       case 'distributions':
-        return { body: s.distributions(m.body.shot, m.body.correction) };
+        return { body: s.distributions(m.body.shot, m.body.correction, m.body.base) };
+      case 'held':
+        return { body: s.heldColours(m.body.shot, m.body.correction) };
       case 'fitKey':
-        return { body: s.fitKey(m.body.shot, m.body.correction, m.body.area) };
+        return { body: s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body.base) };
       case 'solve':
         return { body: s.solve(m.body) };
       case 'chart':
@@ -99,10 +122,6 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       }
       case 'lut':
         return { body: s.lut(m.body.shot, m.body.size, m.body.title) };
-      case 'thumb': {
-        const t = s.thumb(m.body.shot, m.body.width);
-        return { body: t, transfer: [t.rgba.buffer] };
-      }
       case 'matteThumbs':
         return { body: s.matteThumbs(m.body.shot, m.body.width) };
     }
@@ -114,24 +133,34 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
     answer: async (m) => {
       current = m.abortable ? m.id : 0;
       try {
+        check();
         const { body, transfer = [] } = handle(m);
         return { reply: { id: m.id, ok: true, body }, transfer };
       } catch (e) {
         return { reply: { id: m.id, ok: false, error: toError(e) }, transfer: [] };
+      } finally {
+        quiet(0);
       }
     },
   };
 }
 
-const buffersOf = (list: ScopeReply[] | null): ArrayBuffer[] => (list ?? []).flatMap((x) => x.planes.map((p) => p.counts.buffer));
+const buffersOf = (list: ScopeReply[] | null): ArrayBuffer[] =>
+  (list ?? []).flatMap((x) => x.planes.map((p) => p.counts.buffer));
 
 function toError(e: unknown): ErrorReply {
   const message = (e as Error).message;
   if (e instanceof Stale) return { code: 'stale', message: 'Newer work was asked for' };
   if (e instanceof MissingPicture) return { code: 'missing-picture', message };
   if (e instanceof MissingTable) return { code: 'missing-table', message };
-  if (e instanceof OutOfMemory) return { code: 'memory', message, remedy: 'Use a smaller picture or fewer corrections.' };
+  if (e instanceof OutOfMemory)
+    return { code: 'memory', message, remedy: 'Use a smaller picture or fewer corrections.' };
   if (e instanceof CannotBring || e instanceof RangeError) return { code: 'cannot', message };
   console.error(e);
-  return { code: 'failed', message: message || String(e) };
+  // The machine's own words help nobody: they stand in the console.
+  return {
+    code: 'failed',
+    message: 'The engine could not do this',
+    remedy: 'Undo the last change and try it again; the console of the browser says more.',
+  };
 }

@@ -11,7 +11,14 @@ import type { AreaRun } from '../core/op/contract';
 export type Kernels = Readonly<Record<string, (...args: number[]) => number | void>>;
 
 export async function wasmKernels(bytes: BufferSource, memory: WebAssembly.Memory): Promise<Kernels> {
-  const { instance } = await WebAssembly.instantiate(bytes, { env: { memory, abort: () => { throw new Error('A kernel stopped'); } } });
+  const { instance } = await WebAssembly.instantiate(bytes, {
+    env: {
+      memory,
+      abort: () => {
+        throw new Error('A kernel stopped');
+      },
+    },
+  });
   return instance.exports as unknown as Kernels;
 }
 
@@ -21,23 +28,50 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
   const block = (at: number): Float32Array => f(at, Math.min(2 ** 21, (memory.buffer.byteLength - at) >> 2));
   const out: Record<string, (...args: number[]) => number | void> = {};
   for (const op of ops) {
-    if (op.kind === 'pixel') out[`px_${op.id}`] = (k, r, g, b, n) => op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), n: n! });
-    else if (op.kind === 'key') out[`key_${op.id}`] = (k, r, g, b, m, n) => op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), m: f(m!, n!), n: n! });
-    else if (op.kind === 'shape') out[`shape_${op.id}`] = (k, m, x0, y, n) => op.kernel(block(k!), { m: f(m!, n!), x0: x0!, y: y!, n: n! });
+    if (op.kind === 'pixel')
+      out[`px_${op.id}`] = (k, r, g, b, n) => op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), n: n! });
+    else if (op.kind === 'key')
+      out[`key_${op.id}`] = (k, r, g, b, m, n) =>
+        op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), m: f(m!, n!), n: n! });
+    else if (op.kind === 'shape')
+      out[`shape_${op.id}`] = (k, m, x0, y, n) => op.kernel(block(k!), { m: f(m!, n!), x0: x0!, y: y!, n: n! });
     else if (!op.area) out[`tidy_${op.id}`] = (k, m, n) => op.kernel(block(k!), { m: f(m!, n!), n: n! });
     else
       for (const [pass, kernel] of Object.entries(op.kernels))
         out[`area_${op.id}_${pass}`] = (k, src, dst, scratch, w, h, y0, y1) => {
-          const run: AreaRun = { src: f(src!, w! * h!), dst: f(dst!, w! * h!), scratch: new Int32Array(memory.buffer, scratch!, 4 * (w! + h!)), w: w!, h: h!, y0: y0!, y1: y1! };
+          const run: AreaRun = {
+            src: f(src!, w! * h!),
+            dst: f(dst!, w! * h!),
+            scratch: new Int32Array(memory.buffer, scratch!, 4 * (w! + h!)),
+            w: w!,
+            h: h!,
+            y0: y0!,
+            y1: y1!,
+          };
           kernel(block(k!), run);
         };
   }
   out['blend'] = (ir, ig, ib, r, g, b, m, mix, n) => {
     const matte = m ? f(m, n!) : null;
-    const pairs = [[ir, r], [ig, g], [ib, b]].map(([i, o]) => [f(i!, n!), f(o!, n!)] as const);
+    const pairs = [
+      [ir, r],
+      [ig, g],
+      [ib, b],
+    ].map(([i, o]) => [f(i!, n!), f(o!, n!)] as const);
     for (let i = 0; i < n!; i++) {
       const k = matte ? Math.fround(matte[i]! * mix!) : mix!;
       for (const [inp, op] of pairs) op[i] = k <= 0 ? inp[i]! : k >= 1 ? op[i]! : inp[i]! + k * (op[i]! - inp[i]!);
+    }
+  };
+  out['beside'] = (start, cur, own, n) => {
+    const [s, a, b] = [f(start!, n!), f(cur!, n!), f(own!, n!)];
+    const bits = (at: number): Uint32Array => new Uint32Array(memory.buffer, at, n);
+    const [si, ai, bi] = [bits(start!), bits(cur!), bits(own!)];
+    for (let i = 0; i < n!; i++) {
+      if (bi[i] === si[i]) continue;
+      // As bits: a number that is none keeps its own.
+      if (ai[i] === si[i]) ai[i] = bi[i]!;
+      else a[i] = a[i]! + Math.fround(b[i]! - s[i]!);
     }
   };
   out['allZero'] = (m, n) => (f(m!, n!).every((v) => v === 0) ? 1 : 0);
@@ -88,7 +122,16 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
   out['scope'] = (r, g, b, m, mode, w, x0, x1, y0, y1, stride, bits, ca, sa, _tan, range, _cols, counts) => {
     const n = w! * y1!;
     const line = Math.atan2(sa!, ca!) * DEG;
-    const planes: ScopePlanes = { r: f(r!, n), g: f(g!, n), b: f(b!, n), m: m ? f(m, n) : null, matte: mode as ScopePlanes['matte'], w: w!, x0: x0!, x1: x1! };
+    const planes: ScopePlanes = {
+      r: f(r!, n),
+      g: f(g!, n),
+      b: f(b!, n),
+      m: m ? f(m, n) : null,
+      matte: mode as ScopePlanes['matte'],
+      w: w!,
+      x0: x0!,
+      x1: x1!,
+    };
     addScopes(planes, y0!, y1!, stride!, bits!, line, range!, new Uint32Array(memory.buffer, counts!, SCOPE_SIZE));
   };
   return out;

@@ -1,44 +1,88 @@
 /** What a lookup table can carry of a shot: everything that depends on a pixel's colour alone. */
 import { ciede2000, displayToLab } from '../core/color/lab';
 import { curveOf } from '../core/color/transfer';
+import type { TransferCurve } from '../core/color/transfer';
 import { resolveEncoding } from '../core/color/encodings';
 import { formatCube, sampleCube } from '../core/formats/cube';
 import type { Cube } from '../core/formats/cube';
 import { displayEncoding, opById } from '../core/graph/plan';
-import type { CorrectionSpec, Step } from '../core/graph/plan';
-import type { Rgb } from '../core/skin/surround';
+import type { CorrectionSpec, OpUse, Step, Term } from '../core/graph/plan';
+import { hasRegion, isGroup, isLive, isOp, mapTerms } from '../core/graph/region';
 import type { LutReply, ShotState } from '../protocol/messages';
-import type { Evaluator } from './evaluator';
+import type { Evaluator, Matte, Planes } from './evaluator';
+import type { Views } from './memory';
 
+/** Parts of a region without places; null for a part that is nothing else. Names of what was taken out. */
+function partsWithoutPlaces(
+  terms: readonly Term[],
+  byId: ReadonlyMap<string, CorrectionSpec>,
+): { kept: Term[]; names: string[] } {
+  const names: string[] = [];
+  const kept = mapTerms(terms.filter(isLive), (t) => {
+    if (isGroup(t)) return t;
+    const place = isOp(t)
+      ? t.use.on && opById(t.use.op).kind === 'shape'
+      : // A link to a region that is only a place.
+        byId.has(t.of) &&
+        hasRegion(byId.get(t.of)!) &&
+        partsWithoutPlaces(byId.get(t.of)!.terms, byId).kept.length === 0;
+    if (!place) return t;
+    names.push(t.name);
+    return null;
+  });
+  return { kept: kept.filter(isLive), names };
+}
 /** The corrections without their places, and in words what was left out. */
 export function withoutPlaces(corrections: readonly CorrectionSpec[]): { kept: CorrectionSpec[]; leftOut: string[] } {
   const leftOut: string[] = [];
-  const kept: CorrectionSpec[] = [];
-  for (const c of corrections) {
-    if (!c.on) continue;
-    const live = c.terms.filter((t) => t.use.on);
-    const shapes = live.filter((t) => opById(t.use.op).kind === 'shape');
-    const keys = live.filter((t) => opById(t.use.op).kind === 'key');
-    if (shapes.length > 0 && keys.length === 0) {
-      leftOut.push(`${c.name}: left out whole, since its region is only a place (${shapes.map((s) => s.name).join(', ')}) and a table knows no places`);
-      continue;
-    }
-    if (shapes.length > 0) leftOut.push(`${c.name}: ${shapes.map((s) => s.name).join(', ')} left out, so its key acts on the whole picture`);
-    const areas = c.tidy.filter((u) => {
+  const byId = new Map(corrections.map((c) => [c.id, c]));
+  const kept = corrections.map((c): CorrectionSpec => {
+    const { kept: terms, names } = partsWithoutPlaces(c.terms, byId);
+    const area = (u: OpUse): boolean => {
       const op = opById(u.op);
-      return u.on && keys.length > 0 && op.kind === 'tidy' && op.area;
-    });
-    if (areas.length > 0) leftOut.push(`${c.name}: ${areas.map((u) => opById(u.op).title.toLowerCase()).join(', ')} left out, since it looks at neighbouring pixels`);
-    kept.push({ ...c, terms: keys, tidy: c.tidy.filter((u) => !areas.includes(u)) });
-  }
+      return u.on && op.kind === 'tidy' && op.area;
+    };
+    const next = { ...c, terms, tidy: c.tidy.filter((u) => !area(u)) };
+    // One that is off stays: another one's region may rest on it.
+    if (!c.on) return next;
+    if (names.length > 0 && terms.length === 0) {
+      leftOut.push(
+        `${c.name}: left out whole, since its region is only a place ` +
+          `(${names.join(', ')}) and a table knows no places`,
+      );
+      return { ...next, on: false };
+    }
+    if (names.length > 0) leftOut.push(`${c.name}: ${names.join(', ')} left out, so its key acts on the whole picture`);
+    const areas = c.tidy.filter((u) => area(u) && terms.length > 0);
+    if (areas.length > 0)
+      leftOut.push(
+        `${c.name}: ${areas.map((u) => opById(u.op).title.toLowerCase()).join(', ')} left out, since it ` +
+          `looks at neighbouring pixels`,
+      );
+    return next;
+  });
   return { kept, leftOut };
 }
 
-/** `mattes` of the shot's corrections that act; null stands for the whole picture. */
-export function bakeLut(ev: Evaluator, shot: ShotState, steps: (s: ShotState) => Step[], size: number, title: string, source: Rgb, real: Rgb, mattes: readonly (Float32Array | null)[]): LutReply {
-  if (!Number.isInteger(size) || size < 2 || size > 129) throw new RangeError('The size of the table must be a whole number from 2 to 129');
+/** The shot as it really is, for measuring what the table loses; a null matte stands for the whole picture. */
+export interface LutAgainst {
+  source: Planes;
+  real: Planes;
+  mattes: readonly (Matte | null)[];
+}
+export function bakeLut(
+  ev: Evaluator,
+  shot: ShotState,
+  steps: (s: ShotState) => Step[],
+  size: number,
+  title: string,
+  against: LutAgainst,
+): LutReply {
+  if (!Number.isInteger(size) || size < 2 || size > 129)
+    throw new RangeError('The size of the table must be a whole number from 2 to 129');
   const { kept, leftOut } = withoutPlaces(shot.corrections);
-  if (resolveEncoding(shot.encoding).curve.kind === 'linear') leftOut.push('Light above 100 % left out: the table reads 0..1, and the shot is linear');
+  if (resolveEncoding(shot.encoding).curve.kind === 'linear')
+    leftOut.push('Light above 100 % left out: the table reads 0..1, and the shot is linear');
   const w = size * size;
   const lattice = ev.load(`lattice:${size}`, w, size, (r, g, b) => {
     for (let i = 0; i < w * size; i++) {
@@ -48,31 +92,57 @@ export function bakeLut(ev: Evaluator, shot: ShotState, steps: (s: ShotState) =>
     }
   });
   const { out } = ev.run(lattice, steps({ ...shot, corrections: kept }));
-  const planes = [out.r, out.g, out.b].map((at) => ev.arena.f32(at, w * size));
   const data = new Float32Array(w * size * 3);
-  for (let i = 0; i < w * size; i++) for (let c = 0; c < 3; c++) data[3 * i + c] = planes[c]![i]!;
+  ev.arena.look((v) =>
+    [out.r, out.g, out.b].forEach((at, c) => {
+      const p = v.f32(at, w * size);
+      for (let i = 0; i < w * size; i++) data[3 * i + c] = p[i]!;
+    }),
+  );
   const cube: Cube = { kind: '3d', title, size, domainMin: [0, 0, 0], domainMax: [1, 1, 1], data };
-  const curve = curveOf(displayEncoding(shot));
-  const n = source.r.length;
-  const stride = Math.max(1, Math.floor(n / 40_000));
+  // Everything is computed: from here on memory is only looked at.
+  const error = ev.arena.look((v) => lutError(v, cube, curveOf(displayEncoding(shot)), against));
+  const comments = [
+    'Made by Rowanleaf. Input and output: display signal 0..1 of the shot; tetrahedral lookup is meant.',
+    ...(leftOut.length ? ['Left out:', ...leftOut.map((l) => `  ${l}`)] : ['Nothing of the shot is left out.']),
+  ];
+  return { text: formatCube(cube, comments), leftOut, ...error };
+}
+
+/** Every 1/40000th pixel at least; throws when nothing could be compared, since 0.00 would be a lie. */
+function lutError(
+  v: Views,
+  cube: Cube,
+  curve: TransferCurve,
+  { source, real, mattes }: LutAgainst,
+): Omit<LutReply, 'text' | 'leftOut'> {
+  const n = source.w * source.h;
+  const rgb = (p: Planes): Float32Array[] => [p.r, p.g, p.b].map((at) => v.f32(at, n));
+  const [from, to] = [rgb(source), rgb(real)] as const;
+  const planes = mattes.map((m) => m && v.f32(m.at, n));
   const sums = { in: [0, 0, 0], out: [0, 0, 0] };
+  const clip = (x: number): number => Math.min(1, Math.max(0, x));
+  const lab = (r: number, g: number, b: number) => displayToLab(curve, clip(r), clip(g), clip(b));
+  const stride = Math.max(1, Math.floor(n / 40_000));
   for (let i = 0; i < n; i += stride) {
-    const inside = mattes.some((m) => m === null || m[i]! > 0);
-    const t = sampleCube(cube, source.r[i]!, source.g[i]!, source.b[i]!);
-    const clip = (v: number): number => Math.min(1, Math.max(0, v));
-    const de = ciede2000(displayToLab(curve, clip(t[0]), clip(t[1]), clip(t[2])), displayToLab(curve, clip(real.r[i]!), clip(real.g[i]!), clip(real.b[i]!)));
-    const s = inside ? sums.in : sums.out;
+    const s = planes.some((m) => m === null || m[i]! > 0) ? sums.in : sums.out;
+    const t = sampleCube(cube, from[0]![i]!, from[1]![i]!, from[2]![i]!);
+    const de = ciede2000(lab(...t), lab(to[0]![i]!, to[1]![i]!, to[2]![i]!));
+    // What cannot be measured (NaN in the picture) is not counted as equal.
+    if (!Number.isFinite(de)) continue;
     s[0]! += de;
     s[1]!++;
     s[2] = Math.max(s[2]!, de);
   }
-  const comments = ['Made by Rowanleaf. Input and output: display signal 0..1 of the shot; tetrahedral lookup is meant.', ...(leftOut.length ? ['Left out:', ...leftOut.map((l) => `  ${l}`)] : ['Nothing of the shot is left out.'])];
+  const compared = { in: sums.in[1]!, out: sums.out[1]! };
+  if (compared.in + compared.out === 0)
+    throw new Error('No pixel of the picture could be compared with the table: its error is not known');
   return {
-    text: formatCube(cube, comments),
-    leftOut,
-    regionMeanDe: sums.in[1] ? sums.in[0]! / sums.in[1] : 0,
-    regionMaxDe: sums.in[2]!,
-    surroundMeanDe: sums.out[1] ? sums.out[0]! / sums.out[1] : 0,
-    surroundMaxDe: sums.out[2]!,
+    regionMeanDe: compared.in ? sums.in[0]! / compared.in : null,
+    regionMaxDe: compared.in ? sums.in[2]! : null,
+    surroundMeanDe: compared.out ? sums.out[0]! / compared.out : null,
+    surroundMaxDe: compared.out ? sums.out[2]! : null,
+    comparedInRegion: compared.in,
+    comparedInSurround: compared.out,
   };
 }

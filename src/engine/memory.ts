@@ -15,6 +15,7 @@ export class Arena {
   private sizes = new Map<number, number>();
   private end: number;
   used = 0;
+  private looking = 0;
 
   constructor(
     readonly memory: WebAssembly.Memory,
@@ -24,8 +25,11 @@ export class Arena {
     this.end = BASE;
   }
 
-  /** Address of `bytes` of memory, a multiple of 64, plus room for one padded vector. Contents are whatever was there. */
+  /**
+   * Address of `bytes` of memory, a multiple of 64, plus room for one padded vector. Contents are whatever was there.
+   */
   alloc(bytes: number): number {
+    if (this.looking > 0) throw new Error('Memory cannot be asked for while somebody looks at it');
     const size = Math.ceil((bytes + 16) / UNIT) * UNIT;
     const i = this.free.findIndex((f) => f.size >= size);
     let at: number;
@@ -37,7 +41,8 @@ export class Arena {
     } else {
       at = this.end;
       const need = at + size;
-      if (need > this.limit) throw new OutOfMemory(`The picture and its corrections need more than ${Math.round(this.limit / 2 ** 20)} MB`);
+      if (need > this.limit)
+        throw new OutOfMemory(`The picture and its corrections need more than ${Math.round(this.limit / 2 ** 20)} MB`);
       const have = this.memory.buffer.byteLength;
       // Growing by at least 16 MB keeps the number of growths small: each one renews every view.
       if (need > have) {
@@ -79,13 +84,35 @@ export class Arena {
     }
   }
 
-  f32(at: number, n: number): Float32Array<ArrayBufferLike> {
-    return new Float32Array(this.memory.buffer, at, n);
+  /**
+   * Views of memory live inside `body` and nowhere else: meanwhile nothing can be allocated, since growing the memory
+   * would leave them empty, and what `body` gives back must be plain values or copies.
+   */
+  look<T>(body: (v: Views) => T): T {
+    this.looking++;
+    try {
+      const out = body(this.views);
+      if (holdsView(out, this.memory.buffer)) throw new Error('A view of memory was handed out: copy it');
+      return out;
+    } finally {
+      this.looking--;
+    }
   }
-  u32(at: number, n: number): Uint32Array<ArrayBufferLike> {
-    return new Uint32Array(this.memory.buffer, at, n);
-  }
-  u8(at: number, n: number): Uint8Array<ArrayBufferLike> {
-    return new Uint8Array(this.memory.buffer, at, n);
-  }
+  private readonly views: Views = {
+    f32: (at, n) => new Float32Array(this.memory.buffer, at, n) as Float32Array,
+    u32: (at, n) => new Uint32Array(this.memory.buffer, at, n) as Uint32Array,
+    u8: (at, n) => new Uint8Array(this.memory.buffer, at, n) as Uint8Array,
+  };
+}
+
+/** Ways to see memory, for the length of one `look`. */
+export interface Views {
+  f32(at: number, n: number): Float32Array;
+  u32(at: number, n: number): Uint32Array;
+  u8(at: number, n: number): Uint8Array;
+}
+function holdsView(x: unknown, buffer: ArrayBufferLike): boolean {
+  if (typeof x !== 'object' || x === null) return false;
+  if (ArrayBuffer.isView(x)) return x.buffer === buffer;
+  return Object.values(x).some((v) => ArrayBuffer.isView(v) && v.buffer === buffer);
 }

@@ -37,7 +37,8 @@ export const controlBytes = CONTROL_INTS * 4 + CONTROL_ARGS * 8 + 16 * 8;
 /** Bands per thread. Bands are taken, not dealt: a helper that the system has not woken yet holds nobody up. */
 const BANDS = 4;
 /**
- * Below this a stage takes a few milliseconds: waking a helper, and waiting for its band while the interface thread has its core,
+ * Below this a stage takes a few milliseconds: waking a helper, and waiting for its band while the interface thread
+ * has its core,
  * costs more than it saves. Measured on two cores.
  */
 const ALONE_PIXELS = 400_000;
@@ -57,8 +58,16 @@ export function controlViews(buffer: SharedArrayBuffer): Control {
   };
 }
 
-/** Takes and does bands of a ticket until none is left. A band once taken keeps the arguments in place until it is done. */
-function work({ i32, args, scratch }: Control, ctx: Omit<TaskContext, 'scratch' | 'thread'>, ticket: number, thread: number): void {
+/**
+ * Takes and does bands of a ticket until none is left. A band once taken keeps the arguments in place until it is
+ * done.
+ */
+function work(
+  { i32, args, scratch }: Control,
+  ctx: Omit<TaskContext, 'scratch' | 'thread'>,
+  ticket: number,
+  thread: number,
+): void {
   for (;;) {
     const v = Atomics.load(i32, 7);
     const bands = Atomics.load(i32, 4);
@@ -67,7 +76,12 @@ function work({ i32, args, scratch }: Control, ctx: Omit<TaskContext, 'scratch' 
     if (Atomics.compareExchange(i32, 7, v, v + 1) !== v) continue;
     const rows = i32[3]!;
     try {
-      tasks[taskNames[i32[2]!]!]({ ...ctx, thread, scratch: scratch[thread]! }, Math.floor((rows * k) / bands), Math.floor((rows * (k + 1)) / bands), args);
+      tasks[taskNames[i32[2]!]!](
+        { ...ctx, thread, scratch: scratch[thread]! },
+        Math.floor((rows * k) / bands),
+        Math.floor((rows * (k + 1)) / bands),
+        args,
+      );
     } catch (e) {
       console.error(e);
       Atomics.store(i32, 5, 1);
@@ -93,7 +107,8 @@ export class SharedPool implements Pool {
     this.ctx.kernels['addCounts']!(to, from, n);
   }
   run(task: TaskName, rows: number, args: readonly number[]): void {
-    if (args.length > CONTROL_ARGS) throw new RangeError(`A correction can hold at most ${Math.floor((CONTROL_ARGS - 10) / 2)} adjustments`);
+    if (args.length > CONTROL_ARGS)
+      throw new RangeError(`A correction can hold at most ${Math.floor((CONTROL_ARGS - 10) / 2)} adjustments`);
     // Every task's first argument is its width.
     if (rows * args[0]! < ALONE_PIXELS) {
       tasks[task]({ ...this.ctx, thread: 0, scratch: this.c.scratch[0]! }, 0, rows, args);
@@ -122,7 +137,11 @@ export class SharedPool implements Pool {
 }
 
 /** Helper's side: waits for tickets and works until told to stop. Blocks the thread it runs on. */
-export function serveBands(ctx: Omit<TaskContext, 'scratch' | 'thread'>, control: SharedArrayBuffer, thread: number): void {
+export function serveBands(
+  ctx: Omit<TaskContext, 'scratch' | 'thread'>,
+  control: SharedArrayBuffer,
+  thread: number,
+): void {
   const c = controlViews(control);
   let seen = 0;
   while (!Atomics.load(c.i32, 6)) {

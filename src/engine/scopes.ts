@@ -24,7 +24,16 @@ type Query = ScopeQuery & { planes: Planes };
 /** Null: nothing to look at (the outside of the whole picture, a patch beside it). */
 function queryOf(ev: Evaluator, s: ScopeSource, r: Pick<ScopeRequest, 'over' | 'when' | 'zoom'>): Query | null {
   const planes = r.when === 'before' ? s.before : s.after;
-  const base = { planes, matte: null, mode: 1 as const, box: null, bits: 0, range: VECTOR_RANGE / r.zoom, stride: s.stride, skinLineDeg: s.skinLineDeg };
+  const base = {
+    planes,
+    matte: null,
+    mode: 1 as const,
+    box: null,
+    bits: 0,
+    range: VECTOR_RANGE / r.zoom,
+    stride: s.stride,
+    skinLineDeg: s.skinLineDeg,
+  };
   if (r.over === 'whole') return base;
   if (r.over === 'region') return { ...base, matte: s.matte };
   if (r.over === 'outside') return s.matte ? { ...base, matte: s.matte, mode: 2 } : null;
@@ -37,26 +46,41 @@ function queryOf(ev: Evaluator, s: ScopeSource, r: Pick<ScopeRequest, 'over' | '
   const corners = points.map(([x, y]) => [x * s.scale, y * s.scale] as const);
   const matte = ev.plane(`polygon|${planes.w}x${planes.h}|${corners.join(';')}`, planes.w, planes.h, (p) => {
     p.fill(0);
-    const mask = polygonMask(corners.map(([x, y]) => [x - b.x, y - b.y]), b.w, b.h);
+    const mask = polygonMask(
+      corners.map(([x, y]) => [x - b.x, y - b.y]),
+      b.w,
+      b.h,
+    );
     for (let y = 0; y < b.h; y++) for (let x = 0; x < b.w; x++) p[(y + b.y) * planes.w + x + b.x] = mask[y * b.w + x]!;
   });
   return { ...base, matte, box: b, stride: 1 };
 }
 const bitsOf = (groups: readonly Group[]): number => groups.reduce((a, g) => a | GROUPS[g].bit, 0);
 
-export function readScopes(ev: Evaluator, s: ScopeSource, requests: readonly ScopeRequest[]): { replies: ScopeReply[]; clipped: Clipped | null; contrast: ColourContrast | null } {
+export function readScopes(
+  ev: Evaluator,
+  s: ScopeSource,
+  requests: readonly ScopeRequest[],
+): { replies: ScopeReply[]; clipped: Clipped | null; contrast: ColourContrast | null } {
   // The figures of the whole picture come with the scopes; colour contrast with every pixel only.
   const whole = queryOf(ev, s, { over: 'whole', when: 'after', zoom: 1 })!;
   whole.bits = GROUPS.clip.bit | GROUPS.vector.bit;
   const passes: Query[] = [whole];
-  const same = (a: Query, b: Query): boolean => a.planes.key === b.planes.key && a.matte?.key === b.matte?.key && a.mode === b.mode && a.stride === b.stride && JSON.stringify(a.box) === JSON.stringify(b.box);
+  const same = (a: Query, b: Query): boolean =>
+    a.planes.key === b.planes.key &&
+    a.matte?.key === b.matte?.key &&
+    a.mode === b.mode &&
+    a.stride === b.stride &&
+    JSON.stringify(a.box) === JSON.stringify(b.box);
   const of = requests.map((r) => {
     const q = queryOf(ev, s, r);
     if (!q) return null;
     const bits = bitsOf(SCOPE_KINDS[r.kind]);
     // A zoom matters to the vectorscope alone.
     if (r.kind !== 'vector') q.range = VECTOR_RANGE;
-    let pass = passes.find((p) => same(p, q) && (p.range === q.range || !(p.bits & GROUPS.vector.bit && bits & GROUPS.vector.bit)));
+    let pass = passes.find(
+      (p) => same(p, q) && (p.range === q.range || !(p.bits & GROUPS.vector.bit && bits & GROUPS.vector.bit)),
+    );
     if (!pass) passes.push((pass = q));
     pass.bits |= bits;
     if (r.kind === 'vector' && q.range !== VECTOR_RANGE) {
@@ -71,25 +95,26 @@ export function readScopes(ev: Evaluator, s: ScopeSource, requests: readonly Sco
   // Counts of a pass are read before the next one begins.
   for (const pass of passes) {
     const { planes, ...query } = pass;
-    const counts = ev.scopes(planes, query);
-    if (pass === whole) {
-      const [low, high, pixels] = groupOf(counts as Uint32Array, 'clip');
-      clipped = { low: low!, high: high!, pixels: pixels! };
-      // Ten milliseconds that a drag does without.
-      if (s.stride === 1) contrast = colourContrast(groupOf(counts as Uint32Array, 'vector'), s.skinLineDeg);
-    }
-    requests.forEach((r, i) => {
-      if (of[i] !== pass) return;
-      const groups = SCOPE_KINDS[r.kind];
-      const w = r.kind === 'parade' || r.kind === 'ycbcr' ? Math.floor(r.px[0] / groups.length) : r.px[0];
-      replies[i] = {
-        planes: groups.map((g) => {
-          const own = groupOf(counts as Uint32Array, g);
-          if (r.kind === 'histogram') return { w: 600, h: 1, counts: histogramOf(own) as Uint32Array<ArrayBuffer> };
-          const out = resizeCounts(g, own, w, r.px[1]);
-          return { ...out, counts: out.counts as Uint32Array<ArrayBuffer> };
-        }),
-      };
+    ev.scopes(planes, query, (counts) => {
+      if (pass === whole) {
+        const [low, high, pixels] = groupOf(counts, 'clip');
+        clipped = { low: low!, high: high!, pixels: pixels! };
+        // Ten milliseconds that a drag does without.
+        if (s.stride === 1) contrast = colourContrast(groupOf(counts, 'vector'), s.skinLineDeg);
+      }
+      requests.forEach((r, i) => {
+        if (of[i] !== pass) return;
+        const groups = SCOPE_KINDS[r.kind];
+        const w = r.kind === 'parade' || r.kind === 'ycbcr' ? Math.floor(r.px[0] / groups.length) : r.px[0];
+        replies[i] = {
+          planes: groups.map((g) => {
+            const own = groupOf(counts, g);
+            if (r.kind === 'histogram') return { w: 600, h: 1, counts: histogramOf(own) as Uint32Array<ArrayBuffer> };
+            const out = resizeCounts(g, own, w, r.px[1]);
+            return { ...out, counts: out.counts as Uint32Array<ArrayBuffer> };
+          }),
+        };
+      });
     });
   }
   return { replies, clipped, contrast };

@@ -21,7 +21,8 @@ export type Task = (ctx: TaskContext, y0: number, y1: number, a: ArrayLike<numbe
 export const CHUNK = 2048;
 const BYTES = CHUNK * 4;
 /** Scratch per thread: seven chunks for pixel work, or lines for area steps (4 (w + h) + 256 numbers). */
-export const scratchBytes = (w: number, h: number): number => Math.max(8 * (BYTES + 64), 4 * (4 * (w + h) + 256), VIEW_ROWS * (w + 8) * 4) + 64;
+export const scratchBytes = (w: number, h: number): number =>
+  Math.max(8 * (BYTES + 64), 4 * (4 * (w + h) + 256), VIEW_ROWS * (w + 8) * 4) + 64;
 
 function chunks(w: number, y0: number, y1: number, f: (offset: number, n: number) => void): void {
   for (let i = y0 * w, end = y1 * w; i < end; i += CHUNK) f(i * 4, Math.min(CHUNK, end - i));
@@ -90,7 +91,15 @@ export const tasks = {
     const [w, ir, ig, ib, or, og, ob, m, mix, count] = a as unknown as number[];
     const move = ctx.kernels['move']!;
     const s = ctx.scratch;
-    const [r, g, b, cr, cg, cb, cm] = [0, 1, 2, 3, 4, 5, 6].map((i) => s + i * BYTES) as [number, number, number, number, number, number, number];
+    const [r, g, b, cr, cg, cb, cm] = [0, 1, 2, 3, 4, 5, 6].map((i) => s + i * BYTES) as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
     const fns: [(...x: number[]) => number | void, number][] = [];
     for (let i = 0; i < count!; i++) fns.push([ctx.kernels[`px_${ops[a[10 + 2 * i]!]!.id}`]!, a[11 + 2 * i]!]);
     const blend = ctx.kernels['blend']!;
@@ -131,6 +140,17 @@ export const tasks = {
       move(or! + o, r, bytes);
       move(og! + o, g, bytes);
       move(ob! + o, b, bytes);
+    });
+  },
+  /** [w, start, cur, own, to]: to <- cur and own added up, as changes of start. */
+  beside(ctx, y0, y1, a) {
+    const [w, start, cur, own, to] = a as unknown as number[];
+    const move = ctx.kernels['move']!;
+    const s = ctx.scratch;
+    chunks(w!, y0, y1, (o, n) => {
+      [start!, cur!, own!].forEach((p, i) => move(s + i * BYTES, p + o, n * 4));
+      ctx.kernels['beside']!(s, s + BYTES, s + 2 * BYTES, n);
+      move(to! + o, s + BYTES, n * 4);
     });
   },
   /** [w, h, src, dst]: rows count in the halved plane. */

@@ -1,4 +1,7 @@
-/** Planes to the pixels of the view: sampling, view modes, wipe and side by side. Row by row, each plane sampled by a kernel. */
+/**
+ * Planes to the pixels of the view: sampling, view modes, wipe and side by side. Row by row, each plane sampled by a
+ * kernel.
+ */
 import { selects, MASK_CELLS } from '../core/scopes/select';
 import { clipColours, falseColours, falseIndex, FALSE_CELLS } from '../core/view/falseColour';
 import type { Task } from './tasks';
@@ -21,20 +24,41 @@ export function changeGrey(codes: number): number {
   return codes < 0.5 ? 0 : Math.min(1, 0.12 + 0.055 * Math.log2(Math.max(codes, 1)));
 }
 
+/** Steps of the table from a display's signal to the page's. */
+export const SHOWN_CELLS = 1024;
 /** Rows of scratch that a view needs, each of the view's width: nine sampled, three column tables. */
 export const VIEW_ROWS = 13;
 
 /**
  * [viewW, viewH, rgba, mode, compare, wipeAt, srcW, srcH, scale, offX, offY, nearest,
  *  outR, outG, outB, beforeR, beforeG, beforeB, matte or 0, inputR, inputG, inputB,
- *  falseColour, table, selectCode, mask, lo, hi, selectBefore, skinLineDeg]
- * A view pixel (x, y) looks at source position ((x + 0.5) / scale + offX, (y + 0.5) / scale + offY), in pixels of the planes. Change
+ *  falseColour, table, selectCode, mask, lo, hi, selectBefore, skinLineDeg, shown or 0]
+ * A view pixel (x, y) looks at source position ((x + 0.5) / scale + offX, (y + 0.5) / scale + offY), in pixels of the
+ * planes. Change
  * compares out with the input of the correction.
  */
 export const viewBand: Task = (ctx, y0, y1, args) => {
   const a = args as unknown as number[];
-  const [vw, , rgba, mode, compare, wipeAt, sw, sh, scale, offX, offY, nearest] = a as unknown as [number, number, number, number, number, number, number, number, number, number, number, number];
-  const [out, before, matte, input] = [[a[12]!, a[13]!, a[14]!], [a[15]!, a[16]!, a[17]!], a[18]!, [a[19]!, a[20]!, a[21]!]] as const;
+  const [vw, , rgba, mode, compare, wipeAt, sw, sh, scale, offX, offY, nearest] = a as unknown as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  const [out, before, matte, input] = [
+    [a[12]!, a[13]!, a[14]!],
+    [a[15]!, a[16]!, a[17]!],
+    a[18]!,
+    [a[19]!, a[20]!, a[21]!],
+  ] as const;
   const pitch = (Math.ceil(vw / 4) * 4 + 4) * 4;
   const row = (i: number): number => ctx.scratch + i * pitch;
   const f32 = (i: number): Float32Array => new Float32Array(ctx.memory.buffer, row(i), vw);
@@ -48,9 +72,13 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
   // Planes made for this view (a draft's) are shown pixel for pixel; so are enlarged ones and the map of change.
   const straight = Math.abs(scale - 1) < 0.003;
   const point = nearest || mode === 4 || straight;
-  const { sampleRow, packRow, move } = ctx.kernels as Record<'sampleRow' | 'packRow' | 'move', (...x: number[]) => void>;
+  const { sampleRow, packRow, move } = ctx.kernels as Record<
+    'sampleRow' | 'packRow' | 'move',
+    (...x: number[]) => void
+  >;
 
-  // Columns once a band: which two source columns, and where the picture begins and ends. Side by side shows the same part twice.
+  // Columns once a band: which two source columns, and where the picture begins and ends. Side by side shows the same
+  // part twice.
   const inside = new Uint8Array(vw);
   let showBefore = 0;
   for (let x = 0; x < vw; x++) {
@@ -64,17 +92,27 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
     right[x] = 4 * Math.min(sw - 1, Math.max(0, point ? x0 : x0 + 1));
   }
   if (side) showBefore = half;
-  // With a straight view a row is one piece of the source's: from column `first` on, between the view's columns c0 and c1.
+  // With a straight view a row is one piece of the source's: from column `first` on, between the view's columns c0
+  // and c1.
   const c0 = inside.indexOf(1);
   const c1 = inside.lastIndexOf(1) + 1;
   const piece = straight && !side && c0 >= 0 && left[c1 - 1]! - left[c0]! === 4 * (c1 - 1 - c0);
   const wantAfter = showBefore < vw;
   const kind = falseColours[a[22]!]!;
-  const table = kind === 'off' || kind === 'clipped' ? null : new Float32Array(ctx.memory.buffer, a[23]!, 4 * FALSE_CELLS);
+  const table =
+    kind === 'off' || kind === 'clipped' ? null : new Float32Array(ctx.memory.buffer, a[23]!, 4 * FALSE_CELLS);
   const code = a[24]!;
   const mask = code === 1 || code === 2 ? new Uint8Array(ctx.memory.buffer, a[25]!, MASK_CELLS * MASK_CELLS) : NO_MASK;
   const [lo, hi, selectBefore, line] = [a[26]!, a[27]!, a[28]!, a[29]!];
-  const clip = Object.fromEntries(Object.entries(clipColours).map(([k, c]) => [k, c.map((v) => v / 255)])) as Record<keyof typeof clipColours, number[]>;
+  // Only what is a picture is shown in another light; mattes and maps are numbers.
+  const shown =
+    a[30] && (mode === 1 || mode === 3 || (mode === 0 && kind === 'off'))
+      ? new Float32Array(ctx.memory.buffer, a[30], SHOWN_CELLS + 1)
+      : null;
+  const clip = Object.fromEntries(Object.entries(clipColours).map(([k, c]) => [k, c.map((v) => v / 255)])) as Record<
+    keyof typeof clipColours,
+    number[]
+  >;
 
   for (let y = y0; y < y1; y++) {
     const sy = (y + 0.5) / scale + offY;
@@ -89,7 +127,9 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
     const yb = Math.min(sh - 1, Math.max(0, point ? top : top + 1)) * sw * 4;
     const fy = point ? 0 : at - top;
     const sample = (plane: number, to: number): void =>
-      piece ? move(row(to) + 4 * c0, plane + ya + left[c0]!, 4 * (c1 - c0)) : sampleRow(plane + ya, plane + yb, fy, row(9), row(10), row(11), vw, row(to));
+      piece
+        ? move(row(to) + 4 * c0, plane + ya + left[c0]!, 4 * (c1 - c0))
+        : sampleRow(plane + ya, plane + yb, fy, row(9), row(10), row(11), vw, row(to));
     if (matte && wantAfter && mode > 0) sample(matte, 6);
     if (mode === 2) {
       for (const p of [R, G, B]) {
@@ -100,7 +140,11 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
     if (mode === 4 && wantAfter) {
       input.forEach((p, c) => sample(p, 3 + c));
       for (let x = 0; x < vw; x++) {
-        const d = Math.max(Math.abs(R[x]! - rows[3]![x]!), Math.abs(G[x]! - rows[4]![x]!), Math.abs(B[x]! - rows[5]![x]!));
+        const d = Math.max(
+          Math.abs(R[x]! - rows[3]![x]!),
+          Math.abs(G[x]! - rows[4]![x]!),
+          Math.abs(B[x]! - rows[5]![x]!),
+        );
         R[x] = G[x] = B[x] = changeGrey(d * 65535);
       }
     } else if (mode === 0 && kind !== 'off' && wantAfter)
@@ -149,6 +193,13 @@ export const viewBand: Task = (ctx, y0, y1, args) => {
       before.forEach((p, c) => sample(p, 3 + c));
       [R, G, B].forEach((p, c) => p.set(rows[3 + c]!.subarray(0, showBefore)));
     }
+    if (shown)
+      for (const p of [R, G, B])
+        for (let x = 0; x < vw; x++) {
+          const v = Math.min(1, Math.max(0, p[x]!)) * SHOWN_CELLS;
+          const i = Math.min(SHOWN_CELLS - 1, Math.floor(v) || 0);
+          p[x] = shown[i]! + (v - i) * (shown[i + 1]! - shown[i]!);
+        }
     if (c0 !== 0 || c1 < vw || side) for (let x = 0; x < vw; x++) if (!inside[x]) R[x] = G[x] = B[x] = STAGE;
     packRow(row(0), row(1), row(2), vw, rgba + y * vw * 4);
   }

@@ -1,6 +1,10 @@
-/** Bytes of a still -> R'G'B' as the file has it, the same code in browser, worker and command line, so that numbers agree. */
-import { avif, webp } from './formats/webp';
-import { knownProfile, readProfile, toSrgb } from './icc';
+/**
+ * Bytes of a still -> R'G'B' as the file has it, the same code in browser, worker and command line, so that numbers
+ * agree.
+ */
+import { toMeaning } from './cicp';
+import { knownProfile, readProfile, tablesToSrgb, toSrgb } from './icc';
+import { resolveEncoding } from '../core/color/encodings';
 import { defaultDecode, MAX_FILE_BYTES, MediaError } from './picture';
 import type { DecodedPicture, DecodeOptions, Raw, Samples, StillFormat } from './picture';
 
@@ -13,10 +17,21 @@ const text = (b: Uint8Array, at: number, n: number): string => String.fromCharCo
 export function sniff(b: Uint8Array): StillFormat | null {
   if (starts(b, 0, 0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) return 'png';
   if (starts(b, 0, 0xff, 0xd8, 0xff)) return 'jpeg';
-  if (starts(b, 0, 0x49, 0x49, 0x2a, 0) || starts(b, 0, 0x4d, 0x4d, 0, 0x2a) || starts(b, 0, 0x49, 0x49, 0x2b, 0) || starts(b, 0, 0x4d, 0x4d, 0, 0x2b)) return 'tiff';
+  if (
+    starts(b, 0, 0x49, 0x49, 0x2a, 0) ||
+    starts(b, 0, 0x4d, 0x4d, 0, 0x2a) ||
+    starts(b, 0, 0x49, 0x49, 0x2b, 0) ||
+    starts(b, 0, 0x4d, 0x4d, 0, 0x2b)
+  )
+    return 'tiff';
   if (starts(b, 0, 0x76, 0x2f, 0x31, 0x01)) return 'exr';
   if (text(b, 0, 4) === 'RIFF' && text(b, 8, 4) === 'WEBP') return 'webp';
-  if (text(b, 4, 4) === 'ftyp' && ['avif', 'avis', 'mif1', 'miaf'].includes(text(b, 8, 4)) && text(b, 8, 40).includes('avif')) return 'avif';
+  if (
+    text(b, 4, 4) === 'ftyp' &&
+    ['avif', 'avis', 'mif1', 'miaf'].includes(text(b, 8, 4)) &&
+    text(b, 8, 40).includes('avif')
+  )
+    return 'avif';
   return null;
 }
 /** Read when a file of the kind comes: the readers are large. */
@@ -25,31 +40,71 @@ const readers: Record<StillFormat, () => Promise<(b: Uint8Array) => Raw | Promis
   jpeg: async () => (await import('./formats/jpeg')).jpeg,
   tiff: async () => (await import('./formats/tiff')).tiff,
   exr: async () => (await import('./formats/exr')).exr,
-  webp: async () => webp,
-  avif: async () => avif,
+  webp: async () => (await import('./formats/webp')).webp,
+  avif: async () => (await import('./formats/avif')).avif,
 };
 const FORMATS = 'Rowanleaf opens PNG, JPEG, TIFF, EXR, WebP and AVIF';
 
 type Maker = new (n: number) => Samples;
 /** Turned upright by EXIF orientation 1 to 8 (CIPA DC-008, table of tag 0x0112). */
-export function upright(data: Samples, w: number, h: number, channels: number, orientation: number): { data: Samples; w: number; h: number } {
+export function upright(
+  data: Samples,
+  w: number,
+  h: number,
+  channels: number,
+  orientation: number,
+): { data: Samples; w: number; h: number } {
   if (!(orientation >= 2 && orientation <= 8)) return { data, w, h };
   const swap = orientation >= 5;
   const [W, H] = swap ? [h, w] : [w, h];
   const out = new (data.constructor as Maker)(data.length);
   for (let y = 0; y < H; y++)
     for (let x = 0; x < W; x++) {
-      const [sx, sy] = ([[x, y], [W - 1 - x, y], [W - 1 - x, H - 1 - y], [x, H - 1 - y], [y, x], [y, W - 1 - x], [H - 1 - y, W - 1 - x], [H - 1 - y, x]] as const)[orientation - 1]!;
+      const [sx, sy] = (
+        [
+          [x, y],
+          [W - 1 - x, y],
+          [W - 1 - x, H - 1 - y],
+          [x, H - 1 - y],
+          [y, x],
+          [y, W - 1 - x],
+          [H - 1 - y, W - 1 - x],
+          [H - 1 - y, x],
+        ] as const
+      )[orientation - 1]!;
       for (let c = 0; c < channels; c++) out[(y * W + x) * channels + c] = data[(sy * w + sx) * channels + c]!;
     }
   return { data: out, w: W, h: H };
 }
 
-function finish(raw: Raw, o: DecodeOptions): DecodedPicture {
+function cropped(
+  data: Samples,
+  w: number,
+  channels: number,
+  c: { x: number; y: number; w: number; h: number },
+): Samples {
+  const out = new (data.constructor as Maker)(c.w * c.h * channels);
+  for (let y = 0; y < c.h; y++) {
+    const s = ((c.y + y) * w + c.x) * channels;
+    out.set(data.subarray(s, s + c.w * channels), y * c.w * channels);
+  }
+  return out;
+}
+/** Codes of a narrow range as signal: 16 to 235 of 8 bits is 0 to 1 (ITU-T H.273, 8.3). */
+const widened = (rgb: Samples, bits: number): Float32Array =>
+  Float32Array.from(rgb, (v) => (v / 2 ** (bits - 8) - 16) / 219);
+
+async function finish(raw: Raw, o: DecodeOptions): Promise<DecodedPicture> {
   const notes = [...raw.notes];
-  const turned = upright(raw.data, raw.width, raw.height, raw.channels, raw.orientation ?? 1);
-  if (turned.data !== raw.data) notes.push('it is turned upright as its orientation says');
-  const { data, w, h } = turned;
+  let { data, width: w, height: h } = raw;
+  if (raw.crop) {
+    data = cropped(data, w, raw.channels, raw.crop);
+    ({ w, h } = raw.crop);
+    notes.push('it is cropped as the file says');
+  }
+  const before = data;
+  for (const turn of raw.turns ?? []) ({ data, w, h } = upright(data, w, h, raw.channels, turn));
+  if (data !== before) notes.push('it is turned upright as its orientation says');
   const n = w * h;
   const { channels } = raw;
   const grey = channels < 3;
@@ -70,36 +125,108 @@ function finish(raw: Raw, o: DecodeOptions): DecodedPicture {
     for (let i = 0; i < n; i++) plane[i] = data[i * channels + channels - 1]!;
   }
   let { encoding, bits } = raw;
+  /** From here on the numbers are floating point; alpha goes along. */
+  const float = (f: Float32Array): void => {
+    rgb = f;
+    if (plane && !(plane instanceof Float32Array)) plane = Float32Array.from(plane, (v) => v / max);
+    bits = 32;
+  };
+  if (raw.narrow && !(rgb instanceof Float32Array)) {
+    float(widened(rgb, raw.bits));
+    notes.push('its numbers of a narrow range (16 to 235) are spread to the full one');
+  }
   if (raw.icc) {
     const p = readProfile(raw.icc);
     const known = knownProfile(p);
+    const levels = rgb instanceof Float32Array ? 1 : max;
+    const done =
+      known || p.kind === 'other'
+        ? null
+        : p.kind === 'tables'
+          ? p.channels === 3 || grey
+            ? await tablesToSrgb(raw.icc, p.channels, rgb, levels).catch(() => null)
+            : null
+          : p.kind === 'matrix' || grey
+            ? toSrgb(p, rgb, levels)
+            : null;
+    const why =
+      p.kind === 'other'
+        ? p.why
+        : (p.kind === 'grey' || (p.kind === 'tables' && p.channels === 1)) && !grey
+          ? 'it is for grey pictures, and this one has colours'
+          : 'its tables cannot be read';
     if (known) encoding = known;
-    else if (p.kind === 'other') {
-      if (o.profile === 'refuse') throw new MediaError('profile', `its colour profile "${p.name}" is not applied: ${p.why}`, 'Convert it to sRGB, or choose "take as sRGB" under Options beside Import and bring it in again.');
-      notes.push(`its colour profile "${p.name}" is left out (${p.why}): the numbers are taken as sRGB`);
-    } else if (p.kind === 'matrix' || grey) {
-      rgb = toSrgb(p, rgb, max);
-      if (plane && whole) plane = Float32Array.from(plane, (v) => v / max);
-      bits = 32;
+    else if (done) {
+      float(done);
       encoding = 'srgb';
-      notes.push(`its colour profile "${p.name}" is applied: the numbers are sRGB now, as floating point, with nothing cut off`);
+      notes.push(
+        `its colour profile "${p.name}" is applied: the numbers are sRGB now, as floating point` +
+          (p.kind === 'tables' ? '' : ', with nothing cut off'),
+      );
+    } else {
+      if (o.profile === 'refuse')
+        throw new MediaError(
+          'profile',
+          `its colour profile "${p.name}" is not applied: ${why}`,
+          'Convert it to sRGB, or choose "take as sRGB" under Options beside Import and bring it in again.',
+        );
+      notes.push(`its colour profile "${p.name}" is left out (${why}): the numbers are taken as sRGB`);
     }
+  } else if (raw.convert && typeof encoding === 'string') {
+    float(toMeaning({ encoding, convert: raw.convert }, rgb, rgb instanceof Float32Array ? 1 : max));
+    notes.push(
+      `its colours (${raw.convert.what}) are brought to ${resolveEncoding(encoding).title}, as floating point, ` +
+        'with nothing cut off',
+    );
   }
   const scale = rgb instanceof Float32Array ? 1 : max;
   if (plane && o.alpha === 'flatten') {
-    if (!raw.premultiplied) for (let i = 0; i < n; i++) for (let c = 0; c < 3; c++) rgb[3 * i + c] = rgb instanceof Float32Array ? (rgb[3 * i + c]! * plane[i]!) / scale : Math.round((rgb[3 * i + c]! * plane[i]!) / scale);
+    if (!raw.premultiplied)
+      for (let i = 0; i < n; i++)
+        for (let c = 0; c < 3; c++)
+          rgb[3 * i + c] =
+            rgb instanceof Float32Array
+              ? (rgb[3 * i + c]! * plane[i]!) / scale
+              : Math.round((rgb[3 * i + c]! * plane[i]!) / scale);
     plane = undefined;
     notes.push('its transparency is laid over black');
-  } else if (plane) notes.push(raw.premultiplied ? 'its transparency is kept; colours are multiplied by it, as in the file' : 'its transparency is kept');
-  return { width: w, height: h, bits, format: raw.format, rgb, notes, encoding, alpha, ...(plane ? { alphaPlane: plane } : {}) };
+  } else if (plane)
+    notes.push(
+      raw.premultiplied
+        ? 'its transparency is kept; colours are multiplied by it, as in the file'
+        : 'its transparency is kept',
+    );
+  return {
+    width: w,
+    height: h,
+    bits,
+    format: raw.format,
+    rgb,
+    notes,
+    encoding,
+    alpha,
+    ...(plane ? { alphaPlane: plane } : {}),
+  };
 }
 
 /** Throws a MediaError. */
-export async function decodeStill(bytes: Uint8Array, options: Partial<DecodeOptions> = {}): Promise<DecodedPicture> {
+export async function decodeStill(given: Uint8Array, options: Partial<DecodeOptions> = {}): Promise<DecodedPicture> {
+  // A Buffer of Node shares its memory with others, and its slice() copies nothing.
+  const bytes = given.constructor === Uint8Array ? given : new Uint8Array(given);
   if (bytes.length === 0) throw new MediaError('empty', 'the file is empty', 'Copy or export it again.');
-  if (bytes.length > MAX_FILE_BYTES) throw new MediaError('too-large', `the file has ${Math.round(bytes.length / 2 ** 20)} MB, more than ${MAX_FILE_BYTES / 2 ** 20}`, 'Save it smaller and import that.');
+  if (bytes.length > MAX_FILE_BYTES)
+    throw new MediaError(
+      'too-large',
+      `the file has ${Math.round(bytes.length / 2 ** 20)} MB, more than ${MAX_FILE_BYTES / 2 ** 20}`,
+      'Save it smaller and import that.',
+    );
   const kind = sniff(bytes);
-  if (!kind) throw new MediaError('unknown', 'it is not a picture that can be opened here', `${FORMATS}: save it as one of these.`);
+  if (!kind)
+    throw new MediaError(
+      'unknown',
+      'it is not a picture that can be opened here',
+      `${FORMATS}: save it as one of these.`,
+    );
   const raw = await (await readers[kind]())(bytes);
   return finish(raw, { ...defaultDecode, ...options });
 }

@@ -3,14 +3,24 @@ import jpeg from 'jpeg-js';
 import { describe, expect, it } from 'vitest';
 import { rng } from '../core/math/rng';
 import { decodeStill, MediaError } from './decode';
+import { nodeCodecs } from './node';
 import { encodePlanes } from './encode';
 
 const random = (n: number, max: number): number[] => {
   const r = rng(n);
   return Array.from({ length: n }, () => Math.floor(r() * (max + 1)));
 };
-const png = (w: number, h: number, channels: number, depth: 8 | 16): Uint8Array => encode({ width: w, height: h, channels, depth, data: depth === 16 ? Uint16Array.from(random(w * h * channels, 65535)) : Uint8Array.from(random(w * h * channels, 255)) });
+const png = (w: number, h: number, channels: number, depth: 8 | 16): Uint8Array =>
+  encode({
+    width: w,
+    height: h,
+    channels,
+    depth,
+    data:
+      depth === 16 ? Uint16Array.from(random(w * h * channels, 65535)) : Uint8Array.from(random(w * h * channels, 255)),
+  });
 
+nodeCodecs();
 describe('stills', () => {
   it.each([8, 16] as const)('PNG of %d bits goes round without a change', async (bits) => {
     const src = random(7 * 5 * 3, 2 ** bits - 1);
@@ -32,7 +42,13 @@ describe('stills', () => {
     expect(Math.abs(p.rgb[100]! - 200)).toBeLessThanOrEqual(2);
   });
   it('clamps, rounds and writes NaN as 0', async () => {
-    expect(Array.from((await decodeStill(encodePlanes([Float32Array.of(-1, 2, NaN, 0.5)], 4, 1, 16))).rgb.filter((_, i) => i % 3 === 0))).toEqual([0, 65535, 0, 32768]);
+    expect(
+      Array.from(
+        (await decodeStill(encodePlanes([Float32Array.of(-1, 2, NaN, 0.5)], 4, 1, 16))).rgb.filter(
+          (_, i) => i % 3 === 0,
+        ),
+      ),
+    ).toEqual([0, 65535, 0, 32768]);
   });
 
   const good = png(40, 30, 3, 8);

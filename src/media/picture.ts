@@ -1,5 +1,6 @@
 /** What decoding a still gives, what can go wrong, and how large a picture may be. */
 import type { EncodingRef } from '../core/color/encodings';
+import type { Meaning } from './cicp';
 
 export const MAX_FILE_BYTES = 640 * 2 ** 20;
 export const MAX_SIDE = 8192;
@@ -18,7 +19,14 @@ export class MediaError extends Error {
     super(fault);
   }
 }
-export const damaged = (kind: string, e: unknown): MediaError => new MediaError('truncated', `the ${kind} data are damaged or cut off (${String((e as Error).message ?? e).replace(/\s+/g, ' ').slice(0, 160)})`, 'Copy or export it again.');
+export const damaged = (kind: string, e: unknown): MediaError =>
+  new MediaError(
+    'truncated',
+    `the ${kind} data are damaged or cut off (${String((e as Error).message ?? e)
+      .replace(/\s+/g, ' ')
+      .slice(0, 160)})`,
+    'Copy or export it again.',
+  );
 
 export type Samples = Uint8Array | Uint16Array | Float32Array;
 export type StillFormat = 'png' | 'jpeg' | 'tiff' | 'exr' | 'webp' | 'avif';
@@ -58,25 +66,26 @@ export interface Raw {
   data: Samples;
   notes: string[];
   encoding: EncodingRef;
-  /** EXIF and TIFF orientation, 1 to 8. */
-  orientation?: number;
+  /** What leads to `encoding` where the numbers are not it yet. */
+  convert?: Meaning['convert'];
+  /** Whole numbers run from 16 to 235 of 255 (or the same of more bits): ITU-T H.273, video_full_range_flag 0. */
+  narrow?: boolean;
+  /** The part of it that is the picture, before it is turned. */
+  crop?: { x: number; y: number; w: number; h: number };
+  /** EXIF and TIFF orientations, 1 to 8, one after another. */
+  turns?: readonly number[];
   icc?: Uint8Array;
   /** Colour is already multiplied by alpha. */
   premultiplied?: boolean;
 }
 
 export function checkSize(w: number, h: number): void {
-  if (!(w >= 1 && h >= 1)) throw new MediaError('truncated', 'the file gives a size of zero', 'Export it again from where it came.');
-  if (w > MAX_SIDE || h > MAX_SIDE) throw new MediaError('too-large', `the picture has ${w} x ${h} pixels, more than ${MAX_SIDE} on a side`, 'Scale it down and import the smaller one.');
-}
-
-/** ITU-T H.273 code points (PNG cICP, AVIF nclx) that stand for an encoding known here; null for others. */
-export function encodingOfCicp(primaries: number, transfer: number): EncodingRef | null {
-  if (transfer === 16) return 'pq';
-  if (transfer === 18) return 'hlg';
-  if (transfer === 8) return primaries === 1 ? 'linear709' : null;
-  if (primaries === 9) return [1, 6, 14, 15].includes(transfer) ? 'bt2020' : null;
-  if (primaries === 12) return transfer === 13 ? 'p3' : null;
-  if (primaries === 1 || primaries === 2) return transfer === 13 || transfer === 2 ? 'srgb' : transfer === 1 || transfer === 6 ? 'bt1886' : null;
-  return null;
+  if (!(w >= 1 && h >= 1))
+    throw new MediaError('truncated', 'the file gives a size of zero', 'Export it again from where it came.');
+  if (w > MAX_SIDE || h > MAX_SIDE)
+    throw new MediaError(
+      'too-large',
+      `the picture has ${w} x ${h} pixels, more than ${MAX_SIDE} on a side`,
+      'Scale it down and import the smaller one.',
+    );
 }

@@ -39,6 +39,11 @@ export interface View {
   /** Picture x of the wipe's edge. */
   wipeX: number;
   falseColour?: FalseColour;
+  /**
+   * `numbers` (left out): the signal goes to the sRGB page as it is. `light`: where the shot is meant for a BT.1886
+   * display, the page shows the light that such a display would.
+   */
+  shown?: 'numbers' | 'light';
   /** What is marked in a scope: the rest of the picture is shown dim. */
   select?: (ScopeSelect & { when: 'after' | 'before' }) | null;
   /** For the false colours of tonal zones: the operation that has them. */
@@ -83,6 +88,8 @@ export interface RenderRequest {
   scopes: readonly ScopeRequest[];
   patches: PatchSpec[];
   skinLineDeg: number;
+  /** Of the file that the readings after the corrections are about. */
+  bits: 8 | 16;
 }
 export interface RenderReply {
   rgba: Uint8ClampedArray<ArrayBuffer>;
@@ -110,16 +117,33 @@ export interface SolveRequest {
   strength: number;
   keep: KeepChroma;
   skinLineDeg: number;
+  /** Of the file whose reading is brought to the line. */
+  bits: 8 | 16;
 }
-export type SolveReply = BringToLine & { adjustments: CorrectionSpec['adjustments'] };
+export type SolveReply = BringToLine & { bits: 8 | 16; adjustments: CorrectionSpec['adjustments'] };
 /** Picture points (centre of a stroke) and the brush radius, or a box. */
-export type SampleArea = { points: { x: number; y: number }[]; radiusPx: number } | { box: Box } | { select: ScopeSelect; skinLineDeg: number };
+export type SampleArea =
+  | { points: { x: number; y: number }[]; radiusPx: number }
+  | { box: Box }
+  | { select: ScopeSelect; skinLineDeg: number };
 
+export const PLANE_CELLS = 192;
 export interface Distributions {
-  /** Shares of the largest bin, 0..1: hue 0..360 degrees in 2-degree bins, chroma 0..100 %, luma 0..100 % in 1 % bins. */
-  hue: number[];
-  sat: number[];
+  /**
+   * Root of the share of the largest cell, 0..255: colour difference as PLANE_CELLS rows of as many, Cb to the right
+   * and Cr upwards (the first row is +0.5), each -0.5..0.5.
+   */
+  plane: Uint8Array;
+  /** Root of the share of the largest bin, 0..1: luma 0..100 % in 1 % bins. */
   luma: number[];
+}
+/** Some of the pixels that a key was fitted to: Cb, Cr, luma 0..1, one after the other. */
+export type KeyDots = number[];
+export interface Sampled {
+  fit: KeyFit;
+  dots: KeyDots;
+  /** Colours that the correction's region holds now, R'G'B' one after the other. */
+  held: number[];
 }
 export interface ChartReading {
   /** Shown colours, signal; differences in CIEDE2000. */
@@ -127,6 +151,19 @@ export interface ChartReading {
   meanBefore: number;
   meanAfter: number;
   maxAfter: number;
+  found: ChartFound;
+}
+/** What was found under the grid. */
+export interface ChartFound {
+  /** In words, when it is not the chart (or no strip): nothing is solved then. */
+  fault: string | null;
+  /** How it lies there, when not as drawn; it is read that way. */
+  turned: string | null;
+  /** Mean CIEDE2000 that no light explains; null for a strip. */
+  misfit: number | null;
+  /** Light at the right (lower) edge over that at the left (upper) one, as a share; 0 for a strip. */
+  across: number;
+  down: number;
 }
 /** What a helper would set: the correction's adjustments as they would be, and what changes by it. */
 export interface HelperReply {
@@ -135,6 +172,8 @@ export interface HelperReply {
   before: number;
   after: number;
   unit: string;
+  /** Of a chart: what was found, and that unevenness was taken out. */
+  found?: ChartFound;
 }
 export type HelperTask =
   | { kind: 'chart'; chart: ChartPlace; parts: { balance: boolean; levels: boolean; saturation: boolean } }
@@ -152,10 +191,13 @@ export interface LutReply {
   /** In words: what the table cannot carry. */
   leftOut: string[];
   /** CIEDE2000 between the picture through the table (tetrahedral) and the real result. */
-  regionMeanDe: number;
-  regionMaxDe: number;
-  surroundMeanDe: number;
-  surroundMaxDe: number;
+  regionMeanDe: number | null;
+  regionMaxDe: number | null;
+  surroundMeanDe: number | null;
+  surroundMaxDe: number | null;
+  /** Pixels that were compared; where there is none, the figures above are null. */
+  comparedInRegion: number;
+  comparedInSurround: number;
 }
 export interface PickReply {
   before: [number, number, number];
@@ -167,10 +209,19 @@ export interface Requests {
   table: { in: { id: string; cube: Cube }; out: boolean };
   has: { in: { pictureId: string }; out: boolean };
   render: { in: RenderRequest; out: RenderReply };
-  scopes: { in: { shot: ShotState; focus: string | null; scopes: readonly ScopeRequest[]; skinLineDeg: number }; out: ScopeReply[] };
+  /** A render that nobody waits for at the picture: it gives way to those of the Bench. */
+  card: { in: RenderRequest; out: RenderReply };
+  scopes: {
+    in: { shot: ShotState; focus: string | null; scopes: readonly ScopeRequest[]; skinLineDeg: number };
+    out: ScopeReply[];
+  };
   pick: { in: { shot: ShotState; x: number; y: number }; out: PickReply | null };
-  distributions: { in: { shot: ShotState; correction: string }; out: Distributions };
-  fitKey: { in: { shot: ShotState; correction: string; area: SampleArea }; out: KeyFit };
+  /** Of what a correction is given, or of the picture before any correction. */
+  distributions: { in: { shot: ShotState; correction: string; base: boolean }; out: Distributions };
+  /** Of what the correction is given; of the picture before any correction where there is none yet, or by `base`. */
+  fitKey: { in: { shot: ShotState; correction: string | null; area: SampleArea; base: boolean }; out: Sampled };
+  /** Colours of what a correction is given inside its region, R'G'B' one after the other. */
+  held: { in: { shot: ShotState; correction: string }; out: number[] };
   solve: { in: SolveRequest; out: SolveReply };
   chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };
   helper: { in: HelperRequest; out: HelperReply };
@@ -178,21 +229,45 @@ export interface Requests {
   exportPicture: { in: { shot: ShotState; bits: 8 | 16 }; out: { bytes: Uint8Array<ArrayBuffer> } };
   exportMatte: { in: { shot: ShotState; correction: string; bits: 8 | 16 }; out: { bytes: Uint8Array<ArrayBuffer> } };
   lut: { in: { shot: ShotState; size: number; title: string }; out: LutReply };
-  thumb: { in: { shot: ShotState; width: number }; out: { rgba: Uint8ClampedArray<ArrayBuffer>; w: number; h: number } };
-  matteThumbs: { in: { shot: ShotState; width: number }; out: { id: string; grey: Uint8Array; w: number; h: number }[] };
+  matteThumbs: {
+    in: { shot: ShotState; width: number };
+    out: { id: string; grey: Uint8Array; w: number; h: number }[];
+  };
 }
-/** To the decoding thread and back; progress is said by stages. */
-export interface DecodeRequest {
-  id: number;
-  bytes: ArrayBuffer;
-  options: DecodeOptions;
+/** To a decoding thread and back. */
+export type DecodeRequest =
+  | { id: number; kind: 'still'; bytes: ArrayBuffer; options: DecodeOptions }
+  /** A lookup table: .cube or CLF. */
+  | { id: number; kind: 'table'; bytes: ArrayBuffer; name: string };
+export interface TableFile {
+  cube: Cube;
+  notes: string[];
 }
-export type DecodeReply = { id: number; ok: true; picture: DecodedPicture } | { id: number; ok: false; error: ErrorReply };
+export type DecodeReply =
+  | { id: number; ok: true; picture: DecodedPicture }
+  | { id: number; ok: true; table: TableFile }
+  | { id: number; ok: false; error: ErrorReply };
 
 export type RequestName = keyof Requests;
-export type RequestMessage = { [K in RequestName]: { id: number; name: K; body: Requests[K]['in']; /** Given up when a newer one is asked for. */ abortable?: boolean } }[RequestName];
+export type RequestMessage = {
+  [K in RequestName]: {
+    id: number;
+    name: K;
+    body: Requests[K]['in'];
+    /** Given up when a newer one is asked for. */ abortable?: boolean;
+  };
+}[RequestName];
 
-export type ErrorCode = 'stale' | 'missing-picture' | 'missing-table' | 'media' | 'memory' | 'cannot' | 'failed';
+export type ErrorCode =
+  | 'stale'
+  | 'missing-picture'
+  | 'missing-table'
+  | 'media'
+  | 'memory'
+  | 'cannot'
+  | 'failed'
+  /** The thread died or fell silent and was started again. */
+  | 'restarted';
 export interface ErrorReply {
   code: ErrorCode;
   message: string;
@@ -204,7 +279,10 @@ export interface InitMessage {
   name: 'init';
   wasm: ArrayBuffer;
   wasmShared: ArrayBuffer | null;
-  /** Int32: [0] id of the newest render asked for; null without shared memory. */
+  /**
+   * Int32: [0] id of the newest render asked for; [1] rises while the engine works; [2] milliseconds for which a
+   * piece of work that cannot count may be silent, 0 for the usual. Null without shared memory.
+   */
   newest: SharedArrayBuffer | null;
   helpers: number;
 }

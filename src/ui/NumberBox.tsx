@@ -1,12 +1,32 @@
 /** A typed number: Enter or leaving takes it, Escape restores, a wrong one says what is allowed. */
 import { useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';
+import { formatNumber } from '../core/op/words';
+
+export { formatNumber } from '../core/op/words';
 
 const Box = styled.input`
-  width: 100%; min-width: 0; height: 22px; padding: 0 4px; text-align: right; border: 1px solid transparent; border-radius: 3px; background: none; color: var(--text);
-  &:hover { border-color: var(--line); }
-  &:focus { border-color: var(--dim); background: var(--well); outline: none; }
-  &[aria-invalid='true'] { border-color: var(--bright); border-style: dashed; }
+  width: 100%;
+  min-width: 0;
+  height: 22px;
+  padding: 0 4px;
+  text-align: right;
+  border: 1px solid transparent;
+  border-radius: 3px;
+  background: none;
+  color: var(--text);
+  &:hover {
+    border-color: var(--line);
+  }
+  &:focus {
+    border-color: var(--dim);
+    background: var(--well);
+    outline: none;
+  }
+  &[aria-invalid='true'] {
+    border-color: var(--bright);
+    border-style: dashed;
+  }
 `;
 
 export interface NumberBoxProps {
@@ -20,11 +40,6 @@ export interface NumberBoxProps {
   onChange(v: number): void;
 }
 
-export function formatNumber(v: number, digits: number, signed = false): string {
-  const s = Math.abs(v).toFixed(digits);
-  const zero = Number(s) === 0;
-  return `${v < 0 && !zero ? '\u2212' : signed && !zero ? '+' : ''}${s}`;
-}
 /** Takes "-3,5", a true minus sign and a trailing unit; null when it is no number. */
 export function parseNumber(text: string): number | null {
   const m = /^\s*([+\-\u2212]?)\s*(\d*[.,]?\d+|\d+[.,]?)\s*[%\u00b0a-z]*\s*$/i.exec(text);
@@ -47,7 +62,12 @@ export function NumberBox({ label, value, min, max, digits, suffix, signed, onCh
   };
   return (
     <Box
-      ref={ref} aria-label={label} aria-invalid={bad} title={why} inputMode="decimal" value={text ?? shown}
+      ref={ref}
+      aria-label={label}
+      aria-invalid={bad}
+      title={why}
+      inputMode="decimal"
+      value={text ?? shown}
       onFocus={(e) => {
         const el = e.currentTarget;
         el.select();

@@ -9,18 +9,47 @@ import type { NumSpec } from '../core/op/params';
 import { NumberBox } from './NumberBox';
 
 const Row = styled(Slider)`
-  display: grid; grid-template-columns: 92px 1fr 58px; gap: 8px; align-items: center; height: 28px;
+  display: grid;
+  grid-template-columns: 92px 1fr 58px;
+  gap: 8px;
+  align-items: center;
+  height: 28px;
 `;
 const Name = styled.span`
-  white-space: nowrap; overflow: hidden; text-overflow: ellipsis;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 `;
 const Track = styled(SliderTrack)`
-  height: 24px; position: relative;
-  &::before { content: ''; position: absolute; left: 0; right: 0; top: 11px; height: 3px; border-radius: 2px; background: var(--track); }
-  &::after { content: ''; position: absolute; left: var(--zero); width: 1px; top: 8px; height: 9px; background: var(--track); }
+  height: 24px;
+  position: relative;
+  &::before {
+    content: '';
+    position: absolute;
+    left: 0;
+    right: 0;
+    top: 11px;
+    height: 3px;
+    border-radius: 2px;
+    background: var(--track);
+  }
+  &::after {
+    content: '';
+    position: absolute;
+    left: var(--zero);
+    width: 1px;
+    top: 8px;
+    height: 9px;
+    background: var(--track);
+  }
 `;
 const Thumb = styled(SliderThumb)`
-  width: 9px; height: 15px; border-radius: 2.5px; background: var(--bright); top: 12px; box-shadow: 0 0 0 1px rgb(0 0 0 / 45%);
+  width: 9px;
+  height: 15px;
+  border-radius: 2.5px;
+  background: var(--bright);
+  top: 12px;
+  box-shadow: 0 0 0 1px rgb(0 0 0 / 45%);
 `;
 
 export interface Gesture {
@@ -35,7 +64,8 @@ export interface ParamSliderProps extends Gesture {
   onChange(v: number): void;
 }
 
-export const suffixOf = (unit: NumSpec['unit']): string => ({ deg: '\u00b0', pct: ' %', px: ' px', stops: ' st', signal: '', none: '' })[unit];
+export const suffixOf = (unit: NumSpec['unit']): string =>
+  ({ deg: '\u00b0', pct: ' %', px: ' px', stops: ' st', signal: '', none: '' })[unit];
 const digitsOf = (step: number): number => (step >= 1 ? 0 : step >= 0.1 ? 1 : step >= 0.01 ? 2 : 3);
 
 function ParamSliderView({ spec, value, label = spec.label, onChange, onBegin, onEnd, onBail }: ParamSliderProps) {
@@ -56,7 +86,11 @@ function ParamSliderView({ spec, value, label = spec.label, onChange, onBegin, o
   const zero = `${(((Math.min(hi, Math.max(lo, spec.default)) - lo) / (hi - lo)) * 100).toFixed(2)}%`;
   return (
     <Row
-      aria-label={label} minValue={lo} maxValue={hi} step={fine} value={value}
+      aria-label={label}
+      minValue={lo}
+      maxValue={hi}
+      step={fine}
+      value={value}
       onChange={(v) => {
         if (bailed.current) return;
         if (!dragging.current) {
@@ -95,16 +129,33 @@ function ParamSliderView({ spec, value, label = spec.label, onChange, onBegin, o
           <Thumb aria-label={label} />
         </Track>
       </div>
-      <NumberBox label={`${label}, typed`} value={value} min={spec.min} max={spec.max} digits={digits} suffix={suffixOf(spec.unit)} signed={spec.min < 0 && spec.unit !== 'px'} onChange={once} />
+      <NumberBox
+        label={`${label}, typed`}
+        value={value}
+        min={spec.min}
+        max={spec.max}
+        digits={digits}
+        suffix={suffixOf(spec.unit)}
+        signed={spec.min < 0 && spec.unit !== 'px'}
+        onChange={once}
+      />
     </Row>
   );
 }
 
 /**
- * Drawn again only when what it shows changed. The callbacks are not compared: whoever uses a slider gives it a key that
+ * Drawn again only when what it shows changed. The callbacks are not compared: whoever uses a slider gives it a key
+ * that
  * changes with what it acts on, so older callbacks act on the same.
  */
 export const ParamSlider = memo(
   ParamSliderView,
-  (a, b) => a.value === b.value && a.label === b.label && a.spec.label === b.spec.label && a.spec.min === b.spec.min && a.spec.max === b.spec.max && a.spec.ui[0] === b.spec.ui[0] && a.spec.ui[1] === b.spec.ui[1],
+  (a, b) =>
+    a.value === b.value &&
+    a.label === b.label &&
+    a.spec.label === b.spec.label &&
+    a.spec.min === b.spec.min &&
+    a.spec.max === b.spec.max &&
+    a.spec.ui[0] === b.spec.ui[0] &&
+    a.spec.ui[1] === b.spec.ui[1],
 );

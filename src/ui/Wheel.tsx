@@ -17,15 +17,27 @@ export interface WheelProps extends Gesture {
   onChange(cb: number, cr: number): void;
 }
 const Disc = styled.div`
-  position: relative; border-radius: 50%; margin: 0 auto; touch-action: none; cursor: crosshair; background: var(--deep);
-  &:focus-visible { outline: 2px solid var(--bright); outline-offset: 2px; }
-  svg { display: block; }
+  position: relative;
+  border-radius: 50%;
+  margin: 0 auto;
+  touch-action: none;
+  cursor: crosshair;
+  background: var(--deep);
+  &:focus-visible {
+    outline: 2px solid var(--bright);
+    outline-offset: 2px;
+  }
+  svg {
+    display: block;
+  }
 `;
 
 /** Rim colours: what a push in each direction does to middle grey. */
 const rim = Array.from({ length: 48 }, (_, i) => {
   const a = (i / 48) * 2 * Math.PI;
-  const c = ycbcrToRgb(0.52, 0.2 * Math.cos(a), 0.2 * Math.sin(a)).map((v) => Math.round(255 * Math.min(1, Math.max(0, v))));
+  const c = ycbcrToRgb(0.52, 0.2 * Math.cos(a), 0.2 * Math.sin(a)).map((v) =>
+    Math.round(255 * Math.min(1, Math.max(0, v))),
+  );
   return { a, colour: `rgb(${c.join(',')})` };
 });
 
@@ -49,8 +61,12 @@ function WheelView({ label, cb, cr, range, size, onChange, onBegin, onEnd, onBai
   const py = R - (cr / range) * inner * k;
   return (
     <Disc
-      role="slider" tabIndex={0} aria-label={`${label} colour`} aria-valuenow={Math.round(Math.hypot(cb, cr) * 10) / 10}
-      aria-valuetext={`Cb ${cb.toFixed(1)} %, Cr ${cr.toFixed(1)} %`} style={{ width: size, height: size }}
+      role="slider"
+      tabIndex={0}
+      aria-label={`${label} colour`}
+      aria-valuenow={Math.round(Math.hypot(cb, cr) * 10) / 10}
+      aria-valuetext={`Cb ${cb.toFixed(1)} %, Cr ${cr.toFixed(1)} %`}
+      style={{ width: size, height: size }}
       onPointerDown={(e) => {
         if (e.button !== 0) return;
         e.currentTarget.setPointerCapture(e.pointerId);
@@ -92,7 +108,15 @@ function WheelView({ label, cb, cr, range, size, onChange, onBegin, onEnd, onBai
     >
       <svg width={size} height={size} aria-hidden>
         {rim.map(({ a, colour }, i) => (
-          <line key={i} x1={R + Math.cos(a) * (R - 4)} y1={R - Math.sin(a) * (R - 4)} x2={R + Math.cos(a) * (R - 1)} y2={R - Math.sin(a) * (R - 1)} stroke={colour} strokeWidth={4} />
+          <line
+            key={i}
+            x1={R + Math.cos(a) * (R - 4)}
+            y1={R - Math.sin(a) * (R - 4)}
+            x2={R + Math.cos(a) * (R - 1)}
+            y2={R - Math.sin(a) * (R - 1)}
+            stroke={colour}
+            strokeWidth={4}
+          />
         ))}
         <path d={`M${R},8V${size - 8}M8,${R}H${size - 8}`} stroke="#555" />
         <line x1={R} y1={R} x2={px} y2={py} stroke="#bbb" />
@@ -103,4 +127,7 @@ function WheelView({ label, cb, cr, range, size, onChange, onBegin, onEnd, onBai
 }
 
 /** As with sliders: drawn again only when the point moved. */
-export const Wheel = memo(WheelView, (a, b) => a.cb === b.cb && a.cr === b.cr && a.label === b.label && a.size === b.size && a.range === b.range);
+export const Wheel = memo(
+  WheelView,
+  (a, b) => a.cb === b.cb && a.cr === b.cr && a.label === b.label && a.size === b.size && a.range === b.range,
+);

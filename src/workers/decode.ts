@@ -1,19 +1,36 @@
-/** The decoding thread: files to pictures, one at a time. Ending it is how decoding is cancelled. */
+/**
+ * The decoding thread: files to pictures and tables, one at a time. Ending it is how work is cancelled or timed
+ * out.
+ */
 import avifUrl from '@jsquash/avif/codec/dec/avif_dec.wasm?url';
+import jpegUrl from '@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm?url';
+import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
 import webpUrl from '@jsquash/webp/codec/dec/webp_dec.wasm?url';
-import { decodeStill, MediaError } from '../media/decode';
-import { setCodecLoader } from '../media/formats/webp';
+import { setCodecLoader } from '../media/codecs';
+import { decodeStill } from '../media/decode';
+import { errorOf } from '../media/errors';
+import { readTable } from '../media/table';
 import type { DecodeReply, DecodeRequest } from '../protocol/messages';
 
 const scope = self as unknown as { postMessage(m: DecodeReply, t?: Transferable[]): void };
-setCodecLoader(async (name) => WebAssembly.compile(await (await fetch(name === 'avif' ? avifUrl : webpUrl)).arrayBuffer()));
+const urls = { avif: avifUrl, webp: webpUrl, jpeg: jpegUrl, lcms: lcmsUrl };
+setCodecLoader(async (name) => WebAssembly.compile(await (await fetch(urls[name])).arrayBuffer()));
 
 self.onmessage = async ({ data }: MessageEvent<DecodeRequest>) => {
+  const { id } = data;
   try {
-    const picture = await decodeStill(new Uint8Array(data.bytes), data.options);
-    scope.postMessage({ id: data.id, ok: true, picture }, [picture.rgb.buffer, ...(picture.alphaPlane ? [picture.alphaPlane.buffer] : [])] as ArrayBuffer[]);
+    const bytes = new Uint8Array(data.bytes);
+    if (data.kind === 'table') {
+      const table = readTable(bytes, data.name);
+      scope.postMessage({ id, ok: true, table }, [table.cube.data.buffer as ArrayBuffer]);
+      return;
+    }
+    const picture = await decodeStill(bytes, data.options);
+    scope.postMessage({ id, ok: true, picture }, [
+      picture.rgb.buffer,
+      ...(picture.alphaPlane ? [picture.alphaPlane.buffer] : []),
+    ] as ArrayBuffer[]);
   } catch (e) {
-    const message = (e as Error).message;
-    scope.postMessage({ id: data.id, ok: false, error: e instanceof MediaError ? { code: 'media', message, remedy: e.remedy } : { code: e instanceof RangeError ? 'memory' : 'failed', message } });
+    scope.postMessage({ id, ok: false, error: errorOf(e) });
   }
 };

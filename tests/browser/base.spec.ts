@@ -1,4 +1,7 @@
-/** Look and base, in the real page: conversion, chart, helpers, adjustments by mouse and keys, scopes that answer back, files of every kind. */
+/**
+ * Look and base, in the real page: conversion, chart, helpers, adjustments by mouse and keys, scopes that answer
+ * back, files of every kind.
+ */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
@@ -12,9 +15,16 @@ const drag = async (page: Page, ...pts: [number, number][]): Promise<void> => {
   for (const p of pts.slice(1)) await page.mouse.move(...(await at(page, p)), { steps: 4 });
   await page.mouse.up();
 };
-const number = async (page: Page, patch: string, column: number): Promise<number> => Number((await page.locator(`tr[data-patch="${patch}"] td`).nth(column).innerText()).replace('\u2212', '-').replace(/[^0-9.-]/g, ''));
+const number = async (page: Page, patch: string, column: number): Promise<number> =>
+  Number(
+    (await page.locator(`tr[data-patch="${patch}"] td`).nth(column).innerText())
+      .replace('\u2212', '-')
+      .replace(/[^0-9.-]/g, ''),
+  );
 
-test('a log shot is converted, its chart is solved in one step, and all of it is there after a reload', async ({ page }) => {
+test('a log shot is converted, its chart is solved in one step, and all of it is there after a reload', async ({
+  page,
+}) => {
   const faults = watch(page);
   await openBench(page, 'chart-call');
   await expect.poll(() => number(page, 'Strip, 18 % grey', 2)).toBeGreaterThan(35);
@@ -24,30 +34,35 @@ test('a log shot is converted, its chart is solved in one step, and all of it is
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(() => number(page, 'Strip, black', 2)).toBeLessThan(20);
   await page.getByRole('application').focus();
-  await page.keyboard.press('j');
+  await page.keyboard.press('h');
   await drag(page, [169, 262], [757, 650]);
   await expect(page.getByText(/CIEDE2000: mean/)).toBeVisible();
   await page.getByRole('button', { name: 'Solve', exact: true }).click();
   await expect(page.getByText(/CIEDE2000: mean/)).toContainText(/7\.\d in the picture as it came, 0\.\d\d now/);
   await expect(page.locator('[data-correction="Base"]')).toBeVisible();
   // The base stands on the camera side: above the conversion.
-  const [base, conversion] = await Promise.all([page.locator('[data-correction="Base"]').boundingBox(), page.getByRole('button', { name: /^Conversion ACEScct/ }).boundingBox()]);
+  const [base, conversion] = await Promise.all([
+    page.locator('[data-correction="Base"]').boundingBox(),
+    page.getByRole('button', { name: /^Conversion ACEScct/ }).boundingBox(),
+  ]);
   expect(base!.y).toBeLessThan(conversion!.y);
   await page.reload();
   await expect(page.getByText(/CIEDE2000: mean/)).toContainText(/0\.\d\d now/, { timeout: 20_000 });
   await page.getByRole('button', { name: 'Readings', exact: true }).click();
-  await expect.poll(() => number(page, 'Assistant, cheek', 5)).toBeLessThan(12);
+  await expect.poll(async () => Math.abs(await number(page, 'Assistant, cheek', 5))).toBeLessThan(12);
   expect(faults).toEqual([]);
 });
 
 test('a corner of the chart moves by keys; solving is one undo', async ({ page }) => {
   await openBench(page, 'chart-call');
-  await page.keyboard.press('j');
+  await page.keyboard.press('h');
   await drag(page, [169, 262], [757, 650]);
   const corner = page.getByRole('button', { name: 'Chart, left top corner' });
   await corner.focus();
   for (let i = 0; i < 12; i++) await page.keyboard.press('Shift+ArrowRight');
-  await expect(page.getByText(/CIEDE2000: mean/)).toContainText(/in the picture as it came, [1-9]\d?\.\d/);
+  // Pulled that far, the grid does not lie on the chart any more: that is said, and nothing is solved.
+  await expect(page.getByText(/What lies under the grid is not the chart/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Solve', exact: true })).toBeDisabled();
   for (let i = 0; i < 12; i++) await page.keyboard.press('Shift+ArrowLeft');
   await page.getByRole('button', { name: 'Solve', exact: true }).click();
   await expect(page.locator('[data-correction="Base"]')).toHaveCount(1);
@@ -55,53 +70,75 @@ test('a corner of the chart moves by keys; solving is one undo', async ({ page }
   await expect(page.locator('[data-correction="Base"]')).toHaveCount(0);
 });
 
-test('base adjustments by keyboard: add, type, reorder, copy, paste, rename, reset, switch off; helpers set ordinary values', async ({ page }) => {
-  await openBench(page, 'night-rack');
-  await page.keyboard.press('m');
-  await page.getByLabel('Helper', { exact: true }).selectOption('points');
-  await page.getByRole('button', { name: 'Set', exact: true }).click();
-  await expect.poll(() => sentence(page)).toContain('black and white point');
-  await page.getByLabel('Add an adjustment').selectOption('exposure');
-  const heads = page.locator('section > header[aria-label*="Alt and arrows"]');
-  const names = () => heads.evaluateAll((l) => l.map((e) => e.getAttribute('aria-label')!.split(':')[0]));
-  expect(await names()).toEqual(['Exposure', 'Temperature and tint', 'Black and white point', 'Contrast', 'Wheels', 'Saturation', 'Exposure']);
-  await heads.last().focus();
-  await page.keyboard.press('F2');
-  await page.getByLabel('Name of the adjustment').fill('Lift of light');
-  await page.keyboard.press('Enter');
-  await page.getByLabel('Exposure, typed').fill('1.5');
-  await page.keyboard.press('Enter');
-  await expect.poll(() => sentence(page)).toContain('Lift of light');
-  await heads.last().focus();
-  await page.keyboard.press('Alt+ArrowUp');
-  expect((await names())[5]).toBe('Lift of light');
-  // Twice as much light again, and again without the second.
-  await expect.poll(() => number(page, 'Cap (grey)', 2)).toBeGreaterThan(60);
-  await expect.poll(async () => Math.abs((await number(page, 'Cap (grey)', 2)) - (await page.waitForTimeout(700), await number(page, 'Cap (grey)', 2)))).toBeLessThan(0.2);
-  const once = await number(page, 'Cap (grey)', 2);
-  await heads.nth(5).focus();
-  await page.keyboard.press('Control+c');
-  await page.keyboard.press('Control+v');
-  expect((await names()).slice(5)).toEqual(['Lift of light', 'Lift of light', 'Saturation']);
-  await expect.poll(() => number(page, 'Cap (grey)', 2)).toBeGreaterThan(once + 5);
-  await page.getByRole('button', { name: 'Lift of light on or off' }).last().click();
-  await expect.poll(() => number(page, 'Cap (grey)', 2)).toBeLessThan(once + 1);
-  await page.getByRole('button', { name: 'More for Lift of light' }).first().click();
-  await page.getByRole('menuitem', { name: 'Reset' }).click();
-  await expect.poll(() => sentence(page)).not.toContain('Lift of light');
-  // A correction goes by keys too.
-  const card = page.locator('[data-correction="Base"]');
-  await card.focus();
-  await page.keyboard.press('Control+c');
-  await page.keyboard.press('Control+v');
-  await expect(page.locator('[data-correction]')).toHaveCount(2);
-  await page.keyboard.press('F2');
-  await page.getByLabel('Name of the correction').fill('First');
-  await page.keyboard.press('Enter');
-  await page.locator('[data-correction="First"]').focus();
-  await page.keyboard.press('Alt+ArrowDown');
-  expect(await page.locator('[data-correction]').evaluateAll((l) => l.map((e) => (e as HTMLElement).dataset['correction']))).toEqual(['Base 1', 'First']);
-});
+test(
+  'base adjustments by keyboard: add, type, reorder, copy, paste, rename, reset, switch off; helpers ' +
+    'set ordinary values',
+  async ({ page }) => {
+    await openBench(page, 'night-rack');
+    await page.keyboard.press('m');
+    await page.getByLabel('Helper', { exact: true }).selectOption('points');
+    await page.getByRole('button', { name: 'Set', exact: true }).click();
+    await expect.poll(() => sentence(page)).toContain('black and white point');
+    await page.getByLabel('Add an adjustment').selectOption('exposure');
+    const heads = page.locator('section > header[aria-label*="Alt and arrows"]');
+    const names = () => heads.evaluateAll((l) => l.map((e) => e.getAttribute('aria-label')!.split(':')[0]));
+    expect(await names()).toEqual([
+      'Exposure',
+      'Temperature and tint',
+      'Black and white point',
+      'Contrast',
+      'Wheels',
+      'Saturation',
+      'Exposure',
+    ]);
+    await heads.last().focus();
+    await page.keyboard.press('F2');
+    await page.getByLabel('Name of the adjustment').fill('Lift of light');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Exposure, typed').fill('1.5');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => sentence(page)).toContain('Lift of light');
+    await heads.last().focus();
+    await page.keyboard.press('Alt+ArrowUp');
+    expect((await names())[5]).toBe('Lift of light');
+    // Twice as much light again, and again without the second.
+    await expect.poll(() => number(page, 'Cap (grey)', 2)).toBeGreaterThan(60);
+    await expect
+      .poll(async () =>
+        Math.abs(
+          (await number(page, 'Cap (grey)', 2)) - (await page.waitForTimeout(700), await number(page, 'Cap (grey)', 2)),
+        ),
+      )
+      .toBeLessThan(0.2);
+    const once = await number(page, 'Cap (grey)', 2);
+    await heads.nth(5).focus();
+    await page.keyboard.press('Control+c');
+    await page.keyboard.press('Control+v');
+    expect((await names()).slice(5)).toEqual(['Lift of light', 'Lift of light', 'Saturation']);
+    await expect.poll(() => number(page, 'Cap (grey)', 2)).toBeGreaterThan(once + 5);
+    await page.getByRole('button', { name: 'Lift of light on or off' }).last().click();
+    await expect.poll(async () => Math.abs((await number(page, 'Cap (grey)', 2)) - once)).toBeLessThan(1);
+    await page.getByRole('button', { name: 'More for Lift of light' }).first().click();
+    await page.getByRole('menuitem', { name: 'Reset' }).click();
+    await expect.poll(() => sentence(page)).not.toContain('Lift of light');
+    // A correction goes by keys too.
+    const card = page.locator('[data-correction="Base"]');
+    await card.focus();
+    await page.keyboard.press('Control+c');
+    await page.keyboard.press('Control+v');
+    await expect(page.locator('[data-correction]')).toHaveCount(2);
+    await page.keyboard.press('F2');
+    await page.getByLabel('Name of the correction').fill('First');
+    await page.keyboard.press('Enter');
+    await page.locator('[data-correction="First"]').focus();
+    await page.keyboard.press('Alt+ArrowDown');
+    expect(
+      await page
+        .locator('[data-correction]')
+        .evaluateAll((l) => l.map((e) => (e as HTMLElement).dataset['correction'])),
+    ).toEqual(['Base 1', 'First']);
+  },
+);
 
 test('a curve gets its point from the picture; a freeform patch is drawn by keys', async ({ page }) => {
   await openBench(page, 'courier');
@@ -116,8 +153,13 @@ test('a curve gets its point from the picture; a freeform patch is drawn by keys
   for (let i = 0; i < 3; i++) await page.keyboard.press('Shift+ArrowUp');
   await expect.poll(() => sentence(page)).toContain('curves');
   await page.getByRole('application').focus();
-  await page.keyboard.press('o');
-  for (const keys of [['ArrowLeft'], ['ArrowDown', 'ArrowDown', 'ArrowDown', 'ArrowDown'], ['ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowRight']]) {
+  await page.keyboard.press('u');
+  await page.keyboard.press('Enter');
+  for (const keys of [
+    ['ArrowLeft'],
+    ['ArrowDown', 'ArrowDown', 'ArrowDown', 'ArrowDown'],
+    ['ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowRight'],
+  ]) {
     for (const k of keys) await page.keyboard.press(`Shift+${k}`);
     await page.keyboard.press('Enter');
   }
@@ -127,7 +169,9 @@ test('a curve gets its point from the picture; a freeform patch is drawn by keys
   await expect(page.locator('tr[data-patch="Patch 1"]')).toContainText(/4\d\u20135\d|4\d\u20134\d/);
 });
 
-test('scopes: kinds, parts and ghosts are chosen; a mark in one shows in the picture and becomes a key', async ({ page }) => {
+test('scopes: kinds, parts and ghosts are chosen; a mark in one shows in the picture and becomes a key', async ({
+  page,
+}) => {
   const faults = watch(page);
   await openBench(page, 'courier');
   await page.getByLabel('Scope 3', { exact: true }).selectOption('parade');
@@ -138,33 +182,44 @@ test('scopes: kinds, parts and ghosts are chosen; a mark in one shows in the pic
   await page.getByLabel('Zoom of the vectorscope').selectOption('2');
   await page.getByLabel('Scale').selectOption('full10');
   await page.keyboard.press('Escape');
-  const ink = (name: RegExp) => page.getByRole('img', { name }).evaluate((el) => {
-    const c = el as HTMLCanvasElement;
-    const d = c.getContext('2d')!.getImageData(0, 0, c.width, c.height).data;
-    let n = 0;
-    let ghost = 0;
-    for (let i = 0; i < d.length; i += 4) {
-      if (d[i]! > 150) n++;
-      if (d[i + 2]! > d[i]! + 25) ghost++;
-    }
-    return { n, ghost };
-  });
+  const ink = (name: RegExp) =>
+    page.getByRole('img', { name }).evaluate((el) => {
+      const c = el as HTMLCanvasElement;
+      const d = c.getContext('2d')!.getImageData(0, 0, c.width, c.height).data;
+      let n = 0;
+      let ghost = 0;
+      for (let i = 0; i < d.length; i += 4) {
+        if (d[i]! > 150) n++;
+        if (d[i + 2]! > d[i]! + 25) ghost++;
+      }
+      return { n, ghost };
+    });
   await expect.poll(async () => (await ink(/^Vectorscope/)).ghost).toBeGreaterThan(300);
   await expect.poll(async () => (await ink(/^Parade, RGB, Jacket/)).n).toBeGreaterThan(50);
   const v = (await page.getByRole('img', { name: /^Vectorscope/ }).boundingBox())!;
   const V = (x: number, y: number): [number, number] => [v.x + v.width * x, v.y + v.height * y];
-  const bright = () => page.locator('main canvas').first().evaluate((el) => {
-    const c = el as HTMLCanvasElement;
-    const d = c.getContext('2d')!.getImageData(0, 0, c.width, c.height).data;
-    let n = 0;
-    for (let i = 0; i < d.length; i += 4) if (d[i]! > 110) n++;
-    return n;
-  });
+  const bright = () =>
+    page
+      .locator('main canvas')
+      .first()
+      .evaluate((el) => {
+        const c = el as HTMLCanvasElement;
+        const d = c.getContext('2d')!.getImageData(0, 0, c.width, c.height).data;
+        let n = 0;
+        for (let i = 0; i < d.length; i += 4) if (d[i]! > 110) n++;
+        return n;
+      });
   const whole = await bright();
   // Round the yellow of the jacket, left of the middle.
   await page.mouse.move(...V(0.02, 0.3));
   await page.mouse.down();
-  for (const [x, y] of [[0.35, 0.3], [0.35, 0.5], [0.02, 0.5], [0.02, 0.32]] as const) await page.mouse.move(...V(x, y), { steps: 4 });
+  for (const [x, y] of [
+    [0.35, 0.3],
+    [0.35, 0.5],
+    [0.02, 0.5],
+    [0.02, 0.32],
+  ] as const)
+    await page.mouse.move(...V(x, y), { steps: 4 });
   await page.mouse.up();
   await expect(page.getByText('a part of the vectorscope')).toBeVisible();
   await expect.poll(bright).toBeLessThan(0.75 * whole);
@@ -183,38 +238,57 @@ test('scopes: kinds, parts and ghosts are chosen; a mark in one shows in the pic
   expect(faults).toEqual([]);
 });
 
-test('files of every kind come in with their bits, many at once and with a way to stop; a log curve is typed in', async ({ page }) => {
-  const faults = watch(page);
-  await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
-  const names = ['s10.avif', 's8.webp', 't16_tiles.tif', 'eh_piz.exr', 'o6.jpg', 'cmyk.tif', 'pq.avif'];
-  await page.locator('input[type=file]').first().setInputFiles(names.map((n) => join(stills, n)));
-  for (const [shot, said] of [['s10', '10 bit AVIF'], ['s8', '8 bit WEBP'], ['t16_tiles', '16 bit TIFF'], ['eh_piz', 'floating point EXR'], ['o6', '9 \u00d7 13']]) await expect(page.locator(`[data-shot="${shot}"]`)).toContainText(said!, { timeout: 20_000 });
-  await expect(page.getByRole('alert').filter({ hasText: 'cmyk.tif' })).toContainText('Convert it to RGB');
-  await expect(page.getByLabel('Encoding of pq')).toHaveValue('pq');
-  await expect(page.getByLabel('Encoding of eh_piz')).toHaveValue('linear709');
-  // Cancelling ends what waits and what is being decoded; what came in stays.
-  const many = Array.from({ length: 30 }, (_, i) => ({ name: `n${i}.png`, mimeType: 'image/png', buffer: readFileSync(join(stills, '../../../demo/stills/night-rack.png')) }));
-  await page.locator('input[type=file]').first().setInputFiles(many.slice(0, 12));
-  await page.getByRole('button', { name: 'Cancel', exact: true }).click();
-  await expect(page.getByText('cancelled').first()).toBeVisible();
-  const count = await page.locator('[data-shot]').count();
-  expect(count).toBeGreaterThanOrEqual(12);
-  expect(count).toBeLessThan(24);
-  await page.getByLabel('Encoding of t16_tiles').selectOption('+log');
-  await page.getByLabel('Log side slope').fill('x');
-  await expect(page.getByText(/Not yet: logSideSlope is not a number/)).toBeVisible();
-  await page.getByLabel('Log side slope').fill('0.25');
-  await expect(page.getByText(/an 18 % grey card \d\d\.\d\d %/)).toBeVisible();
-  await page.getByLabel('Name', { exact: true }).fill('Our camera');
-  await page.getByRole('button', { name: 'Use it for t16_tiles' }).click();
-  await expect(page.getByLabel('Encoding of t16_tiles').locator('option:checked')).toHaveText('Our camera');
-  await page.reload();
-  await expect(page.getByLabel('Encoding of t16_tiles').locator('option:checked')).toHaveText('Our camera');
-  expect(faults).toEqual([]);
-});
+test(
+  'files of every kind come in with their bits, many at once and with a way to stop; a log curve is ' + 'typed in',
+  async ({ page }) => {
+    const faults = watch(page);
+    await page.goto('/shots');
+    await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
+    const names = ['s10.avif', 's8.webp', 't16_tiles.tif', 'eh_piz.exr', 'o6.jpg', 'cmyk.tif', 'pq.avif'];
+    await page
+      .locator('input[type=file]')
+      .first()
+      .setInputFiles(names.map((n) => join(stills, n)));
+    for (const [shot, said] of [
+      ['s10', '10 bit AVIF'],
+      ['s8', '8 bit WEBP'],
+      ['t16_tiles', '16 bit TIFF'],
+      ['eh_piz', 'floating point EXR'],
+      ['o6', '9 \u00d7 13'],
+    ])
+      await expect(page.locator(`[data-shot="${shot}"]`)).toContainText(said!, { timeout: 20_000 });
+    await expect(page.getByRole('alert').filter({ hasText: 'cmyk.tif' })).toContainText('Convert it to RGB');
+    await expect(page.getByLabel('Encoding of pq')).toHaveValue('pq');
+    await expect(page.getByLabel('Encoding of eh_piz')).toHaveValue('linear709');
+    // Cancelling ends what waits and what is being decoded; what came in stays.
+    const many = Array.from({ length: 30 }, (_, i) => ({
+      name: `n${i}.png`,
+      mimeType: 'image/png',
+      buffer: readFileSync(join(stills, '../../../demo/stills/night-rack.png')),
+    }));
+    await page.locator('input[type=file]').first().setInputFiles(many.slice(0, 12));
+    await page.getByRole('button', { name: 'Cancel', exact: true }).click();
+    await expect(page.getByText('cancelled').first()).toBeVisible();
+    const count = await page.locator('[data-shot]').count();
+    expect(count).toBeGreaterThanOrEqual(12);
+    expect(count).toBeLessThan(24);
+    await page.getByLabel('Encoding of t16_tiles').selectOption('+log');
+    await page.getByLabel('Log side slope').fill('x');
+    await expect(page.getByText(/Not yet: logSideSlope is not a number/)).toBeVisible();
+    await page.getByLabel('Log side slope').fill('0.25');
+    await expect(page.getByText(/an 18 % grey card \d\d\.\d\d %/)).toBeVisible();
+    await page.getByLabel('Name', { exact: true }).fill('Our camera');
+    await page.getByRole('button', { name: 'Use it for t16_tiles' }).click();
+    await expect(page.getByLabel('Encoding of t16_tiles').locator('option:checked')).toHaveText('Our camera');
+    await page.reload();
+    await expect(page.getByLabel('Encoding of t16_tiles').locator('option:checked')).toHaveText('Our camera');
+    expect(faults).toEqual([]);
+  },
+);
 
-test('adjustments and corrections are reordered by dragging, each as one step, and nothing is refused', async ({ page }) => {
+test('adjustments and corrections are reordered by dragging, each as one step, and nothing is refused', async ({
+  page,
+}) => {
   const faults = watch(page);
   await openBench(page, 'night-rack');
   await page.keyboard.press('m');
@@ -232,7 +306,9 @@ test('adjustments and corrections are reordered by dragging, each as one step, a
   const grip = (await heads.nth(0).locator('.grip').boundingBox())!;
   const fourth = (await heads.nth(3).boundingBox())!;
   await pull({ x: grip.x + 6, y: grip.y + 8 }, { x: fourth.x + 10, y: fourth.y + 22 });
-  await expect.poll(names).toEqual(['Temperature and tint', 'Black and white point', 'Contrast', 'Exposure', 'Wheels', 'Saturation']);
+  await expect
+    .poll(names)
+    .toEqual(['Temperature and tint', 'Black and white point', 'Contrast', 'Exposure', 'Wheels', 'Saturation']);
   await page.keyboard.press('Control+z');
   await expect.poll(async () => (await names())[0]).toBe('Exposure');
   await page.getByRole('application').focus();
@@ -241,6 +317,8 @@ test('adjustments and corrections are reordered by dragging, each as one step, a
   await expect(cards).toHaveCount(2);
   const [a, b] = [(await cards.nth(0).boundingBox())!, (await cards.nth(1).boundingBox())!];
   await pull({ x: a.x + 90, y: a.y + 14 }, { x: b.x + 92, y: b.y + 34 });
-  await expect.poll(() => cards.evaluateAll((l) => l.map((e) => (e as HTMLElement).dataset['correction']))).toEqual(['Correction 1', 'Base']);
+  await expect
+    .poll(() => cards.evaluateAll((l) => l.map((e) => (e as HTMLElement).dataset['correction'])))
+    .toEqual(['Correction 1', 'Base']);
   expect(faults).toEqual([]);
 });

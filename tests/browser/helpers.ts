@@ -31,10 +31,13 @@ export async function drag(page: Page, ...points: Pt[]): Promise<void> {
   for (const p of points.slice(1)) await page.mouse.move(...(await at(page, p)), { steps: 6 });
   await page.mouse.up();
 }
-export const sentence = async (page: Page): Promise<string> => (await page.locator('[data-sentence]').getAttribute('data-sentence')) ?? '';
+export const sentence = async (page: Page): Promise<string> =>
+  (await page.locator('[data-sentence]').getAttribute('data-sentence')) ?? '';
 /** Off-line angle in the readings table, degrees; NaN while it is not a number. */
 export async function offLine(page: Page, patch: string): Promise<number> {
   const text = await page.locator(`tr[data-patch="${patch}"] td`).nth(5).innerText();
   return Number(text.replace('\u2212', '-').replace('\u00b0', ''));
 }
+/** How far it lies off the line, whichever way: a signed angle under an upper bound alone says nothing. */
+export const offBy = async (page: Page, patch: string): Promise<number> => Math.abs(await offLine(page, patch));
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();

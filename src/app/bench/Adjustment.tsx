@@ -17,30 +17,97 @@ import { NumberBox } from '../../ui/NumberBox';
 import { ParamSlider } from '../../ui/ParamSlider';
 import { Wheel } from '../../ui/Wheel';
 import { ZoneBar } from '../../ui/ZoneBar';
-import { copyAdjustment, gesture, moveAdjustment, pasteAdjustment, removeUse, renameUse, resetUse, setParams, setUseOn, useClipboard } from '../actions';
+import {
+  copyAdjustment,
+  gesture,
+  moveAdjustment,
+  pasteAdjustment,
+  removeUse,
+  renameUse,
+  resetUse,
+  setParams,
+  setUseOn,
+  useClipboard,
+} from '../actions';
 import { importTable, openCdl, saveCdl, tablesOf } from '../tables';
 import { useDoc, useSession } from '../store';
 import { MenuBox } from '../../ui/MenuBox';
 import { sayUse } from './sentence';
+import { BalanceControl, WheelsControl } from './Balance';
 import { useDistributions } from './useDistributions';
 import { valuesOf } from '../values';
 
-const Grid = styled.div`
-  display: grid; grid-template-columns: 1fr 1fr; gap: 8px 12px; padding: 4px 0 2px;
-`;
 const Part = styled.section`
-  border-top: 1px solid var(--line); margin: 0 -14px; padding: 0 14px 4px; background: var(--bg);
-  header { display: flex; align-items: center; gap: 6px; height: 30px; font-weight: 600; outline: none; }
-  header:focus-visible { box-shadow: inset 0 0 0 2px var(--bright); }
-  header .grip { color: var(--dim); margin-left: -10px; cursor: grab; touch-action: none; display: flex; } header .grip svg { width: 13px; height: 15px; }
-  header button.name { flex: 1; min-width: 0; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; border: none; background: none; padding: 0; text-align: left; font-weight: 600; height: 26px; }
-  header em { font-style: normal; font-weight: 400; color: var(--dim); font-size: 12px; margin-left: 8px; }
-  header input { flex: 1; min-width: 0; height: 22px; background: var(--well); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
-  .tabs { display: flex; margin: 0 -6px 2px; > * { padding: 0 6px; } }
+  border-top: 1px solid var(--line);
+  margin: 0 -14px;
+  padding: 0 14px 4px;
+  background: var(--bg);
+  header {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    height: 30px;
+    font-weight: 600;
+    outline: none;
+  }
+  header:focus-visible {
+    box-shadow: inset 0 0 0 2px var(--bright);
+  }
+  header .grip {
+    color: var(--dim);
+    margin-left: -10px;
+    cursor: grab;
+    touch-action: none;
+    display: flex;
+  }
+  header .grip svg {
+    width: 13px;
+    height: 15px;
+  }
+  header button.name {
+    flex: 1;
+    min-width: 0;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    border: none;
+    background: none;
+    padding: 0;
+    text-align: left;
+    font-weight: 600;
+    height: 26px;
+  }
+  header em {
+    font-style: normal;
+    font-weight: 400;
+    color: var(--dim);
+    font-size: 12px;
+    margin-left: 8px;
+  }
+  header input {
+    flex: 1;
+    min-width: 0;
+    height: 22px;
+    background: var(--well);
+    border: 1px solid var(--line);
+    border-radius: 3px;
+    padding: 0 4px;
+  }
+  .tabs {
+    display: flex;
+    margin: 0 -6px 2px;
+    > * {
+      padding: 0 6px;
+    }
+  }
 `;
 const One = styled.div`
   text-align: center;
-  .title { font-size: 12px; color: var(--dim); height: 18px; }
+  .title {
+    font-size: 12px;
+    color: var(--dim);
+    height: 18px;
+  }
 `;
 export interface AdjustProps {
   corr: CorrectionRecord;
@@ -51,50 +118,62 @@ type Put = (p: Record<string, StoredValue>) => void;
 const isNum = (s: ParamSpec | undefined): s is NumSpec => s?.kind === 'num';
 
 /** Sliders, switches and choices as the declaration says. */
-export function Params({ op, values, stored, put, only, skip }: { op: string; values: Record<string, number>; stored: Readonly<Record<string, StoredValue>>; put: Put; only?: readonly string[]; skip?: readonly string[] }) {
+export function Params({
+  op,
+  values,
+  stored,
+  put,
+  only,
+  skip,
+}: {
+  op: string;
+  values: Record<string, number>;
+  stored: Readonly<Record<string, StoredValue>>;
+  put: Put;
+  only?: readonly string[];
+  skip?: readonly string[];
+}) {
   return (
     <>
       {Object.entries(opById(op).params).map(([name, spec]) => {
         if ((only && !only.includes(name)) || skip?.includes(name)) return null;
-        if (spec.kind === 'num') return <ParamSlider key={name} spec={spec} value={values[name]!} onChange={(x) => put({ [name]: x })} {...gesture(`Change ${spec.label.toLowerCase()}`)} />;
+        if (spec.kind === 'num')
+          return (
+            <ParamSlider
+              key={name}
+              spec={spec}
+              value={values[name]!}
+              onChange={(x) => put({ [name]: x })}
+              {...gesture(`Change ${spec.label.toLowerCase()}`)}
+            />
+          );
         if (spec.kind === 'bool')
-          return <Line key={name} title={spec.doc}><span>{spec.label}</span><Switch aria-label={spec.label} isSelected={values[name] === 1} onChange={(x) => put({ [name]: x })} /></Line>;
+          return (
+            <Line key={name} title={spec.doc}>
+              <span>{spec.label}</span>
+              <Switch aria-label={spec.label} isSelected={values[name] === 1} onChange={(x) => put({ [name]: x })} />
+            </Line>
+          );
         if (spec.kind === 'choice')
           return (
             <Line key={name} title={spec.doc}>
               <span>{spec.label}</span>
-              <Select aria-label={spec.label} value={String(stored[name] ?? spec.default)} onChange={(e) => put({ [name]: e.target.value })} style={{ maxWidth: 158 }}>
-                {Object.entries(spec.options).map(([id, label]) => <option key={id} value={id}>{label}</option>)}
+              <Select
+                aria-label={spec.label}
+                value={String(stored[name] ?? spec.default)}
+                onChange={(e) => put({ [name]: e.target.value })}
+                style={{ maxWidth: 158 }}
+              >
+                {Object.entries(spec.options).map(([id, label]) => (
+                  <option key={id} value={id}>
+                    {label}
+                  </option>
+                ))}
               </Select>
             </Line>
           );
         return null;
       })}
-    </>
-  );
-}
-
-function Wheels({ use, put }: { use: OpUse; put: Put }) {
-  const v = valuesOf(use, 0);
-  const [tab, setTab] = useState<'lift' | 'gamma' | 'gain' | 'offset'>('gain');
-  const names = ['lift', 'gamma', 'gain', 'offset'] as const;
-  const spec = (n: string) => opById('wheels').params[n]! as NumSpec;
-  const title = (n: string): string => n[0]!.toUpperCase() + n.slice(1);
-  return (
-    <>
-      <Grid>
-        {names.map((n) => (
-          <One key={n} onFocus={() => setTab(n)} onPointerDown={() => setTab(n)}>
-            <div className="title">{title(n)}</div>
-            <Wheel label={title(n)} cb={v[`${n}Cb`]!} cr={v[`${n}Cr`]!} range={40} size={92} onChange={(cb, cr) => put({ [`${n}Cb`]: cb, [`${n}Cr`]: cr })} {...gesture(`Push ${n}`)} />
-          </One>
-        ))}
-      </Grid>
-      {names.map((n) => <ParamSlider key={n} spec={spec(`${n}Level`)} label={`${title(n)} level`} value={v[`${n}Level`]!} onChange={(x) => put({ [`${n}Level`]: x })} {...gesture(`Change ${n}`)} />)}
-      <details>
-        <summary style={{ color: 'var(--dim)', fontSize: 12 }}>{title(tab)} in numbers</summary>
-        {(['Cb', 'Cr'] as const).map((c) => <ParamSlider key={c} spec={spec(`${tab}${c}`)} value={v[`${tab}${c}`]!} onChange={(x) => put({ [`${tab}${c}`]: x })} {...gesture(`Push ${tab}`)} />)}
-      </details>
     </>
   );
 }
@@ -109,11 +188,30 @@ function Curves({ corr, use, shot, put }: AdjustProps & { put: Put }) {
   const asking = tool === 'curvePoint';
   return (
     <>
-      <div className="tabs">{names.map((n) => <ToggleButton key={n} isSelected={tab === n} onChange={() => setTab(n)}>{opById('curves').params[n]!.label}</ToggleButton>)}</div>
-      <CurveEditor key={tab} label={spec.label} points={points} bins={d.luma} onChange={(p) => put({ [tab]: p })} {...gesture('Change a curve')} />
+      <div className="tabs">
+        {names.map((n) => (
+          <ToggleButton key={n} isSelected={tab === n} onChange={() => setTab(n)}>
+            {opById('curves').params[n]!.label}
+          </ToggleButton>
+        ))}
+      </div>
+      <CurveEditor
+        key={tab}
+        label={spec.label}
+        points={points}
+        bins={d.luma}
+        onChange={(p) => put({ [tab]: p })}
+        {...gesture('Change a curve')}
+      />
       <Line>
         <Dim style={{ flex: 1 }}>Double click: add, remove</Dim>
-        <ToggleButton isSelected={asking} onChange={(x) => set({ tool: x ? 'curvePoint' : 'none', curveFor: { use: use.id, curve: tab } })} tip="Then click on the picture: a point is set at that tone">From picture</ToggleButton>
+        <ToggleButton
+          isSelected={asking}
+          onChange={(x) => set({ tool: x ? 'curvePoint' : 'none', curveFor: { use: use.id, curve: tab } })}
+          tip="Then click on the picture: a point is set at that tone"
+        >
+          From picture
+        </ToggleButton>
       </Line>
     </>
   );
@@ -127,13 +225,58 @@ function Zones({ corr, use, shot, put }: AdjustProps & { put: Put }) {
   const spec = (n: string) => opById('zones').params[n]! as NumSpec;
   return (
     <>
-      <ZoneBar borders={[1, 2, 3, 4].map((i) => v[`border${i}Pct`]!)} names={zoneNames} chosen={zone} bins={d.luma} onChoose={(n) => setZone(n as typeof zone)} onChange={(i, pct) => put({ [`border${i + 1}Pct`]: pct })} {...gesture('Move a border')} />
+      <ZoneBar
+        borders={[1, 2, 3, 4].map((i) => v[`border${i}Pct`]!)}
+        names={zoneNames}
+        chosen={zone}
+        bins={d.luma}
+        onChoose={(n) => setZone(n as typeof zone)}
+        onChange={(i, pct) => put({ [`border${i + 1}Pct`]: pct })}
+        {...gesture('Move a border')}
+      />
       <One>
-        <Wheel key={zone} label={`${zone} zone`} cb={v[`${zone}Cb`]!} cr={v[`${zone}Cr`]!} range={20} size={92} onChange={(cb, cr) => put({ [`${zone}Cb`]: cb, [`${zone}Cr`]: cr })} {...gesture('Push a zone')} />
+        <Wheel
+          key={zone}
+          label={`${zone} zone`}
+          cb={v[`${zone}Cb`]!}
+          cr={v[`${zone}Cr`]!}
+          range={20}
+          size={92}
+          onChange={(cb, cr) => put({ [`${zone}Cb`]: cb, [`${zone}Cr`]: cr })}
+          {...gesture('Push a zone')}
+        />
       </One>
-      {(['Level', 'Sat', 'Cb', 'Cr'] as const).map((n) => <ParamSlider key={zone + n} spec={spec(`${zone}${n}`)} label={{ Level: 'Level', Sat: 'Saturation', Cb: 'Cb', Cr: 'Cr' }[n]} value={v[`${zone}${n}`]!} onChange={(x) => put({ [`${zone}${n}`]: x })} {...gesture('Change a zone')} />)}
-      <ParamSlider spec={spec('softPct')} value={v['softPct']!} onChange={(x) => put({ softPct: x })} {...gesture('Change softness')} />
-      <Line><ToggleButton isSelected={falseColour === 'zones' && zonesOf?.use === use.id} onChange={(x) => set({ falseColour: x ? 'zones' : 'off', zonesOf: x ? { correction: corr.id, use: use.id } : null, ...(x ? { mode: 'picture' as const } : {}) })} tip="Shows in the picture which zone every pixel is in">Show on the picture</ToggleButton></Line>
+      {(['Level', 'Sat', 'Cb', 'Cr'] as const).map((n) => (
+        <ParamSlider
+          key={zone + n}
+          spec={spec(`${zone}${n}`)}
+          label={{ Level: 'Level', Sat: 'Saturation', Cb: 'Cb', Cr: 'Cr' }[n]}
+          value={v[`${zone}${n}`]!}
+          onChange={(x) => put({ [`${zone}${n}`]: x })}
+          {...gesture('Change a zone')}
+        />
+      ))}
+      <ParamSlider
+        spec={spec('softPct')}
+        value={v['softPct']!}
+        onChange={(x) => put({ softPct: x })}
+        {...gesture('Change softness')}
+      />
+      <Line>
+        <ToggleButton
+          isSelected={falseColour === 'zones' && zonesOf?.use === use.id}
+          onChange={(x) =>
+            set({
+              falseColour: x ? 'zones' : 'off',
+              zonesOf: x ? { correction: corr.id, use: use.id } : null,
+              ...(x ? { mode: 'picture' as const } : {}),
+            })
+          }
+          tip="Shows in the picture which zone every pixel is in"
+        >
+          Show on the picture
+        </ToggleButton>
+      </Line>
     </>
   );
 }
@@ -145,8 +288,21 @@ function Temperature({ use, put }: { use: OpUse; put: Put }) {
     <>
       <Params op="temperature" values={v} stored={use.params} put={put} only={['mired']} />
       <Line title="The light that white looks like: 6500 K is the display's own">
-        <Dim style={{ flex: 1 }}>{v['mired']! >= 0 ? '+' : '\u2212'}{Math.abs(v['mired']!).toFixed(0)} mired, as light of</Dim>
-        <span style={{ width: 66 }}><NumberBox label="Temperature in kelvin" value={kelvin} min={2500} max={14700} digits={0} suffix=" K" onChange={(k) => put({ mired: Math.round(10 * kelvinToMired(k)) / 10 })} /></span>
+        <Dim style={{ flex: 1 }}>
+          {v['mired']! >= 0 ? '+' : '\u2212'}
+          {Math.abs(v['mired']!).toFixed(0)} mired, as light of
+        </Dim>
+        <span style={{ width: 66 }}>
+          <NumberBox
+            label="Temperature in kelvin"
+            value={kelvin}
+            min={2500}
+            max={14700}
+            digits={0}
+            suffix=" K"
+            onChange={(k) => put({ mired: Math.round(10 * kelvinToMired(k)) / 10 })}
+          />
+        </span>
       </Line>
       <Params op="temperature" values={v} stored={use.params} put={put} only={['tint', 'how']} />
     </>
@@ -159,12 +315,30 @@ function Lut({ use, put }: { use: OpUse; put: Put }) {
   return (
     <>
       <Line>
-        <Select aria-label="Lookup table" value={String(use.params['table'] ?? '')} onChange={(e) => put({ table: e.target.value })} style={{ flex: 1, minWidth: 0 }}>
+        <Select
+          aria-label="Lookup table"
+          value={String(use.params['table'] ?? '')}
+          onChange={(e) => put({ table: e.target.value })}
+          style={{ flex: 1, minWidth: 0 }}
+        >
           <option value="">no table</option>
-          {tables.map((t) => <option key={t.id} value={t.id}>{t.name} ({t.kind.toUpperCase()}, {t.size})</option>)}
+          {tables.map((t) => (
+            <option key={t.id} value={t.id}>
+              {t.name} ({t.kind.toUpperCase()}, {t.size})
+            </option>
+          ))}
         </Select>
-        <FileTrigger acceptedFileTypes={['.cube']} onSelect={(l) => { const f = l?.[0]; if (f) void importTable(f).then((id) => id && put({ table: id })); }}>
-          <Button look="outline" tip="Reads a .cube file, 1D or 3D"><FolderOpen />Open</Button>
+        <FileTrigger
+          acceptedFileTypes={['.cube']}
+          onSelect={(l) => {
+            const f = l?.[0];
+            if (f) void importTable(f).then((id) => id && put({ table: id }));
+          }}
+        >
+          <Button look="outline" tip="Reads a .cube file, 1D or 3D">
+            <FolderOpen />
+            Open
+          </Button>
         </FileTrigger>
       </Line>
       <Params op="lut" values={valuesOf(use, 0)} stored={use.params} put={put} only={['how']} />
@@ -176,10 +350,23 @@ function Cdl({ use, put }: { use: OpUse; put: Put }) {
   return (
     <>
       <Line>
-        <FileTrigger acceptedFileTypes={['.cc', '.cdl', '.ccc']} onSelect={(l) => { const f = l?.[0]; if (f) void openCdl(f).then((p) => p && put(p)); }}>
-          <Button look="outline" tip="Reads .cc, .cdl or .ccc"><FolderOpen />Open</Button>
+        <FileTrigger
+          acceptedFileTypes={['.cc', '.cdl', '.ccc']}
+          onSelect={(l) => {
+            const f = l?.[0];
+            if (f) void openCdl(f).then((p) => p && put(p));
+          }}
+        >
+          <Button look="outline" tip="Reads .cc, .cdl or .ccc">
+            <FolderOpen />
+            Open
+          </Button>
         </FileTrigger>
-        {(['cc', 'cdl', 'ccc'] as const).map((k) => <Button key={k} onPress={() => saveCdl(use, k)} tip={`Saves these numbers as .${k}`}>.{k}</Button>)}
+        {(['cc', 'cdl', 'ccc'] as const).map((k) => (
+          <Button key={k} onPress={() => saveCdl(use, k)} tip={`Saves these numbers as .${k}`}>
+            .{k}
+          </Button>
+        ))}
       </Line>
       <Params op="cdl" values={valuesOf(use, 0)} stored={use.params} put={put} />
     </>
@@ -191,7 +378,7 @@ function Body({ corr, use, shot }: AdjustProps) {
   const v = valuesOf(use, 0);
   switch (use.op) {
     case 'wheels':
-      return <Wheels use={use} put={put} />;
+      return <WheelsControl corr={corr} use={use} shot={shot} put={put} />;
     case 'curves':
       return <Curves corr={corr} use={use} shot={shot} put={put} />;
     case 'zones':
@@ -203,20 +390,50 @@ function Body({ corr, use, shot }: AdjustProps) {
     case 'cdl':
       return <Cdl use={use} put={put} />;
     case 'contrast':
-      return <Params op="contrast" values={v} stored={use.params} put={put} {...(v['greyPivot'] ? { skip: ['pivotPct'] } : {})} />;
+      return (
+        <Params
+          op="contrast"
+          values={v}
+          stored={use.params}
+          put={put}
+          {...(v['greyPivot'] ? { skip: ['pivotPct'] } : {})}
+        />
+      );
     case 'balance':
       return (
         <>
-          <One><Wheel label="Balance" cb={v['cbPct']!} cr={v['crPct']!} range={30} size={92} onChange={(cbPct, crPct) => put({ cbPct, crPct })} {...gesture('Push the balance')} /></One>
+          <BalanceControl corr={corr} use={use} shot={shot} put={put} />
           <Params op="balance" values={v} stored={use.params} put={put} />
         </>
       );
     default:
-      return isNum(Object.values(opById(use.op).params)[0]) ? <Params op={use.op} values={v} stored={use.params} put={put} /> : null;
+      return isNum(Object.values(opById(use.op).params)[0]) ? (
+        <Params op={use.op} values={v} stored={use.params} put={put} />
+      ) : null;
   }
 }
 
-const Head = memo(function Head({ corr, use, title, said, on, index, last, open, grip }: { corr: string; use: string; title: string; said: string; on: boolean; index: number; last: boolean; open: boolean; grip: (el: Element | null) => void }) {
+const Head = memo(function Head({
+  corr,
+  use,
+  title,
+  said,
+  on,
+  index,
+  last,
+  open,
+  grip,
+}: {
+  corr: string;
+  use: string;
+  title: string;
+  said: string;
+  on: boolean;
+  index: number;
+  last: boolean;
+  open: boolean;
+  grip: (el: Element | null) => void;
+}) {
   const [naming, setNaming] = useState(false);
   const held = useClipboard((s) => s.adjustment);
   const rename = (n: string): void => {
@@ -225,29 +442,77 @@ const Head = memo(function Head({ corr, use, title, said, on, index, last, open,
   };
   return (
     <header
-      tabIndex={0} aria-label={`${title}: Alt and arrows move it, Ctrl C copies, Ctrl V pastes after it`}
+      tabIndex={0}
+      aria-label={`${title}: Alt and arrows move it, Ctrl C copies, Ctrl V pastes after it`}
       onKeyDown={(e) => {
         if (e.target !== e.currentTarget) return;
         const mod = e.ctrlKey || e.metaKey;
         const k = e.key.toLowerCase();
-        const does = e.altKey && e.key === 'ArrowUp' ? () => moveAdjustment(corr, use, -1) : e.altKey && e.key === 'ArrowDown' ? () => moveAdjustment(corr, use, 1) : mod && k === 'c' ? () => copyAdjustment(corr, use) : mod && k === 'v' ? () => pasteAdjustment(corr, index + 1) : e.key === 'F2' ? () => setNaming(true) : null;
+        const does =
+          e.altKey && e.key === 'ArrowUp'
+            ? () => moveAdjustment(corr, use, -1)
+            : e.altKey && e.key === 'ArrowDown'
+              ? () => moveAdjustment(corr, use, 1)
+              : mod && k === 'c'
+                ? () => copyAdjustment(corr, use)
+                : mod && k === 'v'
+                  ? () => pasteAdjustment(corr, index + 1)
+                  : e.key === 'F2'
+                    ? () => setNaming(true)
+                    : null;
         if (!does) return;
         e.preventDefault();
         e.stopPropagation();
         does();
       }}
     >
-      <span className="grip" ref={grip} aria-hidden><GripVertical /></span>
+      <span className="grip" ref={grip} aria-hidden>
+        <GripVertical />
+      </span>
       {naming ? (
-        <input autoFocus aria-label="Name of the adjustment" defaultValue={title} maxLength={80} onBlur={(e) => rename(e.target.value)} onKeyDown={(e) => { e.stopPropagation(); if (e.key === 'Enter') rename(e.currentTarget.value); if (e.key === 'Escape') setNaming(false); }} />
+        <input
+          autoFocus
+          aria-label="Name of the adjustment"
+          defaultValue={title}
+          maxLength={80}
+          onBlur={(e) => rename(e.target.value)}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === 'Enter') rename(e.currentTarget.value);
+            if (e.key === 'Escape') setNaming(false);
+          }}
+        />
       ) : (
-        <button type="button" className="name" aria-expanded={open} onClick={() => fold(use, open)} title={open ? 'Folds its controls away' : 'Shows its controls'}>{title}{!open && said ? <em>{said}</em> : null}</button>
+        <button
+          type="button"
+          className="name"
+          aria-expanded={open}
+          onClick={() => fold(use, open)}
+          title={open ? 'Folds its controls away' : 'Shows its controls'}
+        >
+          {title}
+          {!open && said ? <em>{said}</em> : null}
+        </button>
       )}
       <Switch aria-label={`${title} on or off`} isSelected={on} onChange={(x) => setUseOn(corr, use, x)} />
       <MenuTrigger>
-        <IconButton aria-label={`More for ${title}`}><Ellipsis /></IconButton>
+        <IconButton aria-label={`More for ${title}`}>
+          <Ellipsis />
+        </IconButton>
         <MenuBox placement="bottom end">
-          <Menu onAction={(k) => ({ reset: () => resetUse(corr, use), rename: () => setNaming(true), copy: () => copyAdjustment(corr, use), paste: () => pasteAdjustment(corr, index + 1), up: () => moveAdjustment(corr, use, -1), down: () => moveAdjustment(corr, use, 1), remove: () => removeUse(corr, use) })[k as 'reset']?.()}>
+          <Menu
+            onAction={(k) =>
+              ({
+                reset: () => resetUse(corr, use),
+                rename: () => setNaming(true),
+                copy: () => copyAdjustment(corr, use),
+                paste: () => pasteAdjustment(corr, index + 1),
+                up: () => moveAdjustment(corr, use, -1),
+                down: () => moveAdjustment(corr, use, 1),
+                remove: () => removeUse(corr, use),
+              })[k as 'reset']?.()
+            }
+          >
             <MenuItem id="reset">Reset</MenuItem>
             <MenuItem id="rename">Rename (F2)</MenuItem>
             <MenuItem id="copy">Copy (Ctrl C)</MenuItem>
@@ -277,7 +542,17 @@ export function Adjustment({ corr, use, shot, index, last }: AdjustProps & { ind
   const open = !(folded ?? (corr.adjustments.length > 4 && idle));
   return (
     <Part ref={ref} aria-label={title}>
-      <Head corr={corr.id} use={use.id} title={title} said={idle ? '' : (sayUse(use) ?? 'set')} on={use.on} index={index} last={last} open={open} grip={handleRef} />
+      <Head
+        corr={corr.id}
+        use={use.id}
+        title={title}
+        said={idle ? '' : (sayUse(use) ?? 'set')}
+        on={use.on}
+        index={index}
+        last={last}
+        open={open}
+        grip={handleRef}
+      />
       {open && <Body corr={corr} use={use} shot={shot} />}
     </Part>
   );

@@ -1,10 +1,14 @@
 /** The Bench: work rail, picture, scopes; the readings on a shelf below the picture. */
-import { memo, useEffect } from 'react';
-import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
+import { memo, useEffect, useState } from 'react';
+import { Maximize2, PanelLeftClose, PanelLeftOpen } from 'lucide-react';
+import { Group, Panel, Separator } from 'react-resizable-panels';
 import { useNavigate, useParams } from 'react-router';
 import styled from 'styled-components';
+import { encodings } from '../../core/color/encodings';
+import { displayEncoding } from '../../core/graph/plan';
 import { mediaOf, shotsOf } from '../../document/records';
-import { Button, Select, ToggleButton } from '../../ui/controls';
+import type { ShotRecord } from '../../document/records';
+import { Button, IconButton, Select, ToggleButton } from '../../ui/controls';
 import type { FalseColour } from '../../core/view/falseColour';
 import { chosenCorrection } from '../actions';
 import { nothing, useLive } from '../live';
@@ -17,19 +21,58 @@ import { Stage } from './Stage';
 import { useBenchKeys } from './useBenchKeys';
 
 const Handle = styled(Separator)`
-  width: 5px; margin: 0 -2.5px; z-index: 2; cursor: col-resize; outline: none;
-  &:hover, &:focus-visible { background: var(--track); }
+  width: 5px;
+  margin: 0 -2.5px;
+  z-index: 2;
+  cursor: col-resize;
+  outline: none;
+  &:hover,
+  &:focus-visible {
+    background: var(--track);
+  }
 `;
-const HandleY = styled(Separator)`
-  height: 5px; margin: -2.5px 0; z-index: 2; cursor: row-resize; outline: none;
-  &:hover, &:focus-visible { background: var(--track); }
+const Middle = styled.div`
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  .picture {
+    position: relative;
+    flex: 1;
+    min-height: 200px;
+  }
 `;
-const Middle = styled.main`
-  height: 100%; display: flex; flex-direction: column; min-width: 0;
+const Back = styled.div`
+  position: absolute;
+  right: 10px;
+  bottom: 10px;
+  background: var(--rail);
+  border-radius: 5px;
+  opacity: 0.7;
+  &:hover,
+  &:focus-within {
+    opacity: 1;
+  }
 `;
 const Bar = styled.div`
-  display: flex; align-items: center; gap: 3px; height: 34px; flex: none; padding: 0 8px; background: var(--rail); border-top: 1px solid var(--line);
-  .gap { flex: 1; } .said { color: var(--dim); font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+  display: flex;
+  align-items: center;
+  gap: 3px;
+  height: 34px;
+  flex: none;
+  padding: 0 8px;
+  background: var(--rail);
+  border-top: 1px solid var(--line);
+  .gap {
+    flex: 1;
+  }
+  .said {
+    color: var(--dim);
+    font-size: 12px;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
 `;
 const MODES = [
   ['picture', 'Picture', 'The corrected picture (1)'],
@@ -48,8 +91,9 @@ export default function Bench() {
   const shot = shots.find((s) => s.id === name) ?? shots.find((s) => s.id === last) ?? shots[0];
   const media = shot && mediaOf(records, shot);
   const corr = shot ? chosenCorrection(records, shot.id, correction) : null;
-  const cols = useDefaultLayout({ id: 'bench-columns', storage: localStorage });
-  const rows = useDefaultLayout({ id: 'bench-rows', storage: localStorage });
+  const room = useSession((x) => x.room);
+  // Read once: the widths are the panels' own from then on.
+  const [widths] = useState(() => useSession.getState().widths);
   useEffect(() => {
     if (!shot) return;
     if (last !== shot.id) {
@@ -62,41 +106,108 @@ export default function Bench() {
     if (corr && corr.id !== correction) set({ correction: corr.id });
   }, [corr, correction, set]);
   useBenchKeys(shot ?? null, corr);
-  if (!shot || !media) return <p style={{ padding: 24 }}>There is no shot to work on. Go to Shots and import a picture.</p>;
+  if (!shot || !media)
+    return (
+      <main style={{ padding: 24 }}>
+        <h1 className="sr">Bench</h1>
+        <p>There is no shot to work on. Go to Shots and import a picture.</p>
+      </main>
+    );
   return (
-    <Group orientation="horizontal" defaultLayout={cols.defaultLayout} onLayoutChange={cols.onLayoutChange} style={{ height: '100%' }}>
-      <Panel id="rail" defaultSize="280px" minSize="240px" maxSize="460px" groupResizeBehavior="preserve-pixel-size"><Rail shot={shot} media={media} corr={corr} /></Panel>
-      <Handle aria-label="Width of the work rail" />
-      <Panel id="middle" minSize="400px">
-        <Middle>
-          <RegionSentence corr={corr} />
-          <div style={{ flex: 1, minHeight: 0 }}>
-            <Group orientation="vertical" defaultLayout={rows.defaultLayout} onLayoutChange={rows.onLayoutChange} style={{ height: '100%' }}>
-              <Panel id="picture" minSize="160px">
-                <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
-                  <div style={{ flex: 1, minHeight: 0 }}><Stage key={shot.id} shot={shot} media={media} corr={corr} /></div>
-                  <ViewBar width={media.width} height={media.height} />
-                </div>
-              </Panel>
-              {shelf && <HandleY aria-label="Height of the readings" />}
-              {shelf && <Panel id="shelf" defaultSize="38%" minSize="70px"><Shelf shot={shot} /></Panel>}
-            </Group>
-          </div>
-        </Middle>
-      </Panel>
-      <Handle aria-label="Width of the scopes" />
-      <Panel id="scopes" defaultSize="298px" minSize="220px" maxSize="600px" groupResizeBehavior="preserve-pixel-size"><Scopes shot={shot} pictureWidth={media.width} /></Panel>
-    </Group>
+    <main style={{ height: '100%' }}>
+      <h1 className="sr">Bench: {shot.name}</h1>
+      <Group key={room} orientation="horizontal" style={{ height: '100%' }}>
+        {room === 'all' && (
+          <>
+            <Panel
+              id="rail"
+              defaultSize={`${widths.rail}px`}
+              minSize="240px"
+              maxSize="460px"
+              groupResizeBehavior="preserve-pixel-size"
+              onResize={(to) => keepWidth('rail', to.inPixels)}
+            >
+              <Rail shot={shot} media={media} corr={corr} />
+            </Panel>
+            <Handle aria-label="Width of the work rail" />
+          </>
+        )}
+        <Panel id="middle" minSize="400px">
+          <Middle>
+            {room === 'all' && <RegionSentence corr={corr} />}
+            <div className="picture">
+              <Stage key={shot.id} shot={shot} media={media} corr={corr} />
+              {room === 'picture' && <BackButton />}
+            </div>
+            {room !== 'picture' && <ViewBar shot={shot} width={media.width} height={media.height} />}
+            {room === 'all' && shelf && <Shelf shot={shot} />}
+          </Middle>
+        </Panel>
+        {room !== 'picture' && (
+          <>
+            <Handle aria-label="Width of the scopes" />
+            <Panel
+              id="scopes"
+              defaultSize={`${widths.scopes}px`}
+              minSize="220px"
+              maxSize="600px"
+              groupResizeBehavior="preserve-pixel-size"
+              onResize={(to) => keepWidth('scopes', to.inPixels)}
+            >
+              <Scopes shot={shot} pictureWidth={media.width} />
+            </Panel>
+          </>
+        )}
+      </Group>
+    </main>
   );
 }
 
+/** Columns keep their width in pixels, in any window. */
+let widthTimer: ReturnType<typeof setTimeout> | undefined;
+function keepWidth(which: 'rail' | 'scopes', px: number): void {
+  const { widths } = useSession.getState();
+  const next = Math.round(px);
+  if (next < 200 || Math.abs(next - widths[which]) < 2) return;
+  clearTimeout(widthTimer);
+  widthTimer = setTimeout(() => {
+    const now = useSession.getState();
+    now.set({ widths: { ...now.widths, [which]: next } });
+  }, 300);
+}
+const BackButton = () => (
+  <Back>
+    <Button onPress={() => useSession.getState().set({ room: 'all' })} tip="Shows the corrections and scopes again (A)">
+      Show all
+    </Button>
+  </Back>
+);
+
 /** Of its own, so that it is not drawn again with every step of a drag. */
-const ViewBar = memo(function ViewBar({ width, height }: { width: number; height: number }) {
-  const { mode, compare, zoom, shelf, falseColour, set } = useSession();
+const ViewBar = memo(function ViewBar({ shot, width, height }: { shot: ShotRecord; width: number; height: number }) {
+  const { mode, compare, zoom, shelf, falseColour, room, shown, set } = useSession();
+  const display = displayEncoding(shot);
+  const other = display.referred === 'display' && display.curve !== encodings.srgb.curve;
   return (
     <Bar role="toolbar" aria-label="View">
-      {MODES.map(([id, label, tip]) => <ToggleButton key={id} isSelected={mode === id} onChange={() => set({ mode: id })} tip={tip}>{label}</ToggleButton>)}
-      <Select aria-label="False colours" title="False colours: levels, degrees off the skin line, chroma (V goes through them)" value={falseColour} onChange={(e) => set({ falseColour: e.target.value as FalseColour, mode: 'picture', ...(e.target.value === 'off' ? {} : { select: null }) })} style={{ maxWidth: 112 }}>
+      {MODES.map(([id, label, tip]) => (
+        <ToggleButton key={id} isSelected={mode === id} onChange={() => set({ mode: id })} tip={tip}>
+          {label}
+        </ToggleButton>
+      ))}
+      <Select
+        aria-label="False colours"
+        title="False colours: levels, degrees off the skin line, chroma (V goes through them)"
+        value={falseColour}
+        onChange={(e) =>
+          set({
+            falseColour: e.target.value as FalseColour,
+            mode: 'picture',
+            ...(e.target.value === 'off' ? {} : { select: null }),
+          })
+        }
+        style={{ maxWidth: 112 }}
+      >
         <option value="off">true colours</option>
         <option value="levels">levels</option>
         <option value="offLine">off-line angle</option>
@@ -104,20 +215,76 @@ const ViewBar = memo(function ViewBar({ width, height }: { width: number; height
         <option value="clipped">clipped</option>
         {falseColour === 'zones' && <option value="zones">tonal zones</option>}
       </Select>
+      {other && (
+        <Select
+          aria-label="How the page shows the picture"
+          title={
+            `This picture is meant for ${display.title}; a page is sRGB. Numbers: the signal as it is, a little ` +
+            'brighter in the dark than on that display. Light: what that display would show.'
+          }
+          value={shown}
+          onChange={(e) => set({ shown: e.target.value as 'numbers' | 'light' })}
+          style={{ maxWidth: 92 }}
+        >
+          <option value="numbers">numbers</option>
+          <option value="light">light</option>
+        </Select>
+      )}
       <span className="gap" />
-      {mode === 'change' && <span className="said">black 0 {'\u00b7'} dark 1 {'\u00b7'} mid 128 {'\u00b7'} white 65535 codes</span>}
-      <ToggleButton isSelected={compare === 'wipe'} onChange={(x) => set({ compare: x ? 'wipe' : 'off' })} tip="Before on the left of the line, after on the right (W)">Wipe</ToggleButton>
-      <ToggleButton isSelected={compare === 'side'} onChange={(x) => set({ compare: x ? 'side' : 'off' })} tip="Before and after beside each other (S)">Side by side</ToggleButton>
-      <ZoomButton zoom={zoom?.scale ?? null} onFit={() => set({ zoom: null })} onFull={() => set({ zoom: { scale: 1, cx: zoom?.cx ?? width / 2, cy: zoom?.cy ?? height / 2 } })} />
-      {!shelf && <Button onPress={() => set({ shelf: true })} tip="Shows the readings (R)">Readings</Button>}
+      {mode === 'change' && (
+        <span className="said">
+          black 0 {'\u00b7'} dark 1 {'\u00b7'} mid 128 {'\u00b7'} white 65535 codes
+        </span>
+      )}
+      <ToggleButton
+        isSelected={compare === 'wipe'}
+        onChange={(x) => set({ compare: x ? 'wipe' : 'off' })}
+        tip="Before on the left of the line, after on the right (W)"
+      >
+        Wipe
+      </ToggleButton>
+      <ToggleButton
+        isSelected={compare === 'side'}
+        onChange={(x) => set({ compare: x ? 'side' : 'off' })}
+        tip="Before and after beside each other (S)"
+      >
+        Side by side
+      </ToggleButton>
+      <ZoomButton
+        zoom={zoom?.scale ?? null}
+        onFit={() => set({ zoom: null })}
+        onFull={() => set({ zoom: { scale: 1, cx: zoom?.cx ?? width / 2, cy: zoom?.cy ?? height / 2 } })}
+      />
+      <IconButton
+        aria-label={room === 'scopes' ? 'Show the corrections' : 'Picture and scopes alone'}
+        tip={room === 'scopes' ? 'Shows the corrections again (Q)' : 'The picture with its scopes alone (Q)'}
+        onPress={() => set({ room: room === 'scopes' ? 'all' : 'scopes' })}
+      >
+        {room === 'scopes' ? <PanelLeftOpen /> : <PanelLeftClose />}
+      </IconButton>
+      <IconButton aria-label="Picture alone" tip="The picture alone (A)" onPress={() => set({ room: 'picture' })}>
+        <Maximize2 />
+      </IconButton>
+      {!shelf && room === 'all' && (
+        <Button onPress={() => set({ shelf: true })} tip="Shows the readings (R)">
+          Readings
+        </Button>
+      )}
     </Bar>
   );
 });
 
 function ZoomButton({ zoom, onFit, onFull }: { zoom: number | null; onFit: () => void; onFull: () => void }) {
   return zoom === null ? (
-    <Button onPress={onFull} tip="The whole picture is shown; press for one picture pixel per screen pixel (F; + and - zoom)">Fit</Button>
+    <Button
+      onPress={onFull}
+      tip="The whole picture is shown; press for one picture pixel per screen pixel (F; + and - zoom)"
+    >
+      Fit
+    </Button>
   ) : (
-    <Button onPress={onFit} tip="Back to the whole picture (F; + and - zoom)">{Math.round(zoom * 100)} %</Button>
+    <Button onPress={onFit} tip="Back to the whole picture (F; + and - zoom)">
+      {Math.round(zoom * 100)} %
+    </Button>
   );
 }

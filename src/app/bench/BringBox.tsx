@@ -12,15 +12,32 @@ import { ParamSlider } from '../../ui/ParamSlider';
 import { editCorrection, shotState } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
-import { sayNews } from '../notices';
+import { sayError, sayNews } from '../notices';
 import { useDoc, useSession } from '../store';
+import { wordsOf } from '../words';
 import { HELP_STRENGTH } from './helpers';
 
 const Box = styled.section`
-  background: var(--well); border: 1px solid var(--line); border-radius: 5px; padding: 8px 10px; margin-bottom: 8px;
-  .big { font-size: 19px; line-height: 1.25; }
-  .row { display: flex; align-items: center; gap: 8px; margin-top: 6px; flex-wrap: wrap; }
-  .plan { margin-top: 4px; min-height: 36px; }
+  background: var(--well);
+  border: 1px solid var(--line);
+  border-radius: 5px;
+  padding: 8px 10px;
+  margin-bottom: 8px;
+  .big {
+    font-size: 19px;
+    line-height: 1.25;
+  }
+  .row {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    margin-top: 6px;
+    flex-wrap: wrap;
+  }
+  .plan {
+    margin-top: 4px;
+    min-height: 36px;
+  }
 `;
 const STRENGTH = { ...HELP_STRENGTH, doc: 'How much of the way to the line is gone.' };
 const d1 = (v: number): string => `${formatNumber(v, 1, true)}\u00b0`;
@@ -28,10 +45,31 @@ const d1 = (v: number): string => `${formatNumber(v, 1, true)}\u00b0`;
 /** The command of the box, so that a key can give it too. */
 export const bringCommand: { run: (() => void) | null } = { run: null };
 
+/** What the person must know before taking it. */
+function Warnings({ r }: { r: SolveReply }) {
+  const left = Math.abs(r.residualDeg);
+  const said = [
+    r.clippedShare > 0.005 &&
+      `${pct(r.clippedShare)} of the patch clips on the display with it` +
+        (r.clippedBefore > 0.005 ? ` (${pct(r.clippedBefore)} without)` : '') +
+        `: what is cut off does not follow the push.`,
+    left >= 0.1 &&
+      r.why === 'rounding' &&
+      `The codes of ${r.bits} bits are too coarse to come nearer than ${left.toFixed(1)}\u00b0.`,
+    left > 0.5 && r.why === 'reach' && 'It cannot go all the way: the push is at its limit, or the matte is weak here.',
+    left > 0.5 && r.why === 'clipping' && 'It cannot go all the way within the range of the display.',
+    r.chromaKept < 0.88 && r.kind === 'balance' && `Colour is lost: ${pct(r.chromaKept)} of the chroma is left.`,
+    r.samePixelsOffLineDeg !== null &&
+      `Other pixels count as outliers afterwards: those that counted before read ${d1(r.samePixelsOffLineDeg)}.`,
+  ].filter(Boolean);
+  return said.length ? <span data-warnings> {said.join(' ')}</span> : null;
+}
+const pct = (v: number): string => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
+
 function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id).filter((p) => p.kind === 'skin')));
   const line = useDoc((s) => projectOf(s.records)?.skinLineDeg ?? 123);
-  const { patch: chosen, set } = useSession();
+  const { patch: chosen, set, bits } = useSession();
   const finals = useLive((s) => s.finals);
   const [kind, setKind] = useState<PushKind>('balance');
   const [keep, setKeep] = useState<KeepChroma>('within10');
@@ -45,18 +83,43 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
     if (!patch) return;
     const me = ++turn.current;
     engine()
-      .request('solve', { shot: shotState(useDoc.getState().records, shot), correction: corr.id, patch: patch.box, ...(patch.points ? { points: patch.points } : {}), kind, strength: strength / 100, keep, skinLineDeg: line })
+      .request('solve', {
+        shot: shotState(useDoc.getState().records, shot),
+        correction: corr.id,
+        patch: patch.box,
+        ...(patch.points ? { points: patch.points } : {}),
+        kind,
+        strength: strength / 100,
+        keep,
+        skinLineDeg: line,
+        bits,
+      })
       .then(
         (reply) => me === turn.current && setPlan({ reply, fault: null }),
-        (e: Error) => me === turn.current && setPlan({ reply: null, fault: e.message }),
+        (e: unknown) => me === turn.current && setPlan({ reply: null, fault: wordsOf(e) }),
       );
-  }, [finals, kind, keep, strength, patch, corr.id, shot, line]);
+  }, [finals, kind, keep, strength, patch, corr.id, shot, line, bits]);
 
   const take = (): void => {
     const r = plan.reply;
-    if (!r || !patch) return;
+    if (!r || !patch) {
+      sayError(
+        `There is nothing to bring to the line: ${
+          !patch ? 'measure skin first, by a patch (P)' : (plan.fault ?? 'it is still being solved, try it in a moment')
+        }.`,
+      );
+      return;
+    }
+    if (Math.abs(r.before.offLineDeg ?? 0) < 0.05) {
+      sayNews(`${patch.name} is on the line already.`);
+      return;
+    }
     editCorrection(corr.id, 'Bring to line', (c) => ({ ...c, adjustments: r.adjustments }));
-    sayNews(`${patch.name}: ${d1(r.before.offLineDeg ?? 0)} before, ${r.after.offLineDeg === null ? 'too neutral to read' : d1(r.after.offLineDeg)} after. The push is an ordinary ${kind === 'turn' ? 'hue turn' : 'balance'} now.`);
+    sayNews(
+      `${patch.name}: ${d1(r.before.offLineDeg ?? 0)} before, ` +
+        `${r.after.offLineDeg === null ? 'too neutral to read' : d1(r.after.offLineDeg)} after. The push ` +
+        `is an ordinary ${kind === 'turn' ? 'hue turn' : 'balance'} now.`,
+    );
   };
   bringCommand.run = take;
   useEffect(() => () => void (bringCommand.run = null), []);
@@ -65,27 +128,62 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
     return (
       <Box aria-label="Bring to line">
         <p>To bring skin to the line, measure it first: drag a patch over clean skin.</p>
-        <div className="row"><Button look="strong" onPress={() => set({ tool: 'patch' })}>Draw a patch (P)</Button></div>
+        <div className="row">
+          <Button look="strong" onPress={() => set({ tool: 'patch' })}>
+            Draw a patch (P)
+          </Button>
+        </div>
       </Box>
     );
   const r = plan.reply;
   const side = (v: number): string => (v > 0 ? 'towards yellow' : 'towards red');
-  const pushed = r ? (kind === 'turn' ? `a hue turn of ${d1(r.push[0]!)}` : `a balance push of ${Math.hypot(r.push[0]!, r.push[1]!).toFixed(1)} %`) : '';
+  const pushed = r
+    ? kind === 'turn'
+      ? `a hue turn of ${d1(r.push[0]!)}`
+      : `a balance push of ${Math.hypot(r.push[0]!, r.push[1]!).toFixed(1)} %`
+    : '';
   const left = r?.after.offLineDeg ?? null;
   return (
     <Box aria-label="Bring to line">
       <p>
-        <span className="big">{now ? (now.offLineDeg === null ? 'Too neutral to read' : `${d1(now.offLineDeg)} off-line`) : '\u2026'}</span>
-        {now?.offLineDeg != null && Math.abs(now.offLineDeg) >= 0.05 ? `, ${side(now.offLineDeg)}` : ''} <Dim>{patch.name}</Dim>
+        <span className="big">
+          {now ? (now.offLineDeg === null ? 'Too neutral to read' : `${d1(now.offLineDeg)} off-line`) : '\u2026'}
+        </span>
+        {now?.offLineDeg != null && Math.abs(now.offLineDeg) >= 0.05 ? `, ${side(now.offLineDeg)}` : ''}{' '}
+        <Dim>{patch.name}</Dim>
       </p>
       <p className="plan">
-        {plan.fault ?? (r ? (Math.abs(r.before.offLineDeg ?? 0) < 0.05 ? 'It is on the line already.' : <>With {pushed} it comes to <b>{left === null ? 'neutral' : d1(left)}</b>, chroma {r.before.chromaPct.toFixed(1)} {'\u2192'} {r.after.chromaPct.toFixed(1)} %, luma {formatNumber(100 * (r.after.luma - r.before.luma), 1, true)} %.{Math.abs(r.residualDeg) > 0.5 ? ' It cannot go all the way: the push is at its limit.' : ''}</>) : 'Solving \u2026')}
+        {plan.fault ??
+          (r ? (
+            Math.abs(r.before.offLineDeg ?? 0) < 0.05 ? (
+              'It is on the line already.'
+            ) : (
+              <>
+                With {pushed} it comes to <b>{left === null ? 'neutral' : d1(left)}</b>, chroma{' '}
+                {r.before.chromaPct.toFixed(1)} {'\u2192'} {r.after.chromaPct.toFixed(1)} %, luma{' '}
+                {formatNumber(100 * (r.after.luma - r.before.luma), 1, true)} %.
+                <Warnings r={r} />
+              </>
+            )
+          ) : (
+            'Solving \u2026'
+          ))}
       </p>
       <div className="row">
-        <Button look="strong" isDisabled={!r} onPress={take} tip="Takes the push as an ordinary adjustment (L)">Bring to line</Button>
+        <Button look="strong" isDisabled={!r} onPress={take} tip="Takes the push as an ordinary adjustment (T)">
+          Bring to line
+        </Button>
         <Select aria-label="Kind of push" value={kind} onChange={(e) => setKind(e.target.value as PushKind)}>
           <option value="balance">balance</option>
           <option value="turn">hue turn</option>
+        </Select>
+        <Select
+          aria-label="Bits of the file that is measured"
+          value={bits}
+          onChange={(e) => set({ bits: Number(e.target.value) as 8 | 16 })}
+        >
+          <option value={16}>16-bit file</option>
+          <option value={8}>8-bit file</option>
         </Select>
         {kind === 'balance' && (
           <Select aria-label="Chroma kept" value={keep} onChange={(e) => setKeep(e.target.value as KeepChroma)}>
@@ -95,7 +193,14 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
           </Select>
         )}
       </div>
-      <ParamSlider spec={STRENGTH} value={strength} onChange={setStrength} onBegin={() => {}} onEnd={() => {}} onBail={() => {}} />
+      <ParamSlider
+        spec={STRENGTH}
+        value={strength}
+        onChange={setStrength}
+        onBegin={() => {}}
+        onEnd={() => {}}
+        onBail={() => {}}
+      />
     </Box>
   );
 }

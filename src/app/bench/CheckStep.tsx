@@ -1,6 +1,7 @@
 /** Check: on/off, wipe, change; the proof that the surround did not move; skin before and after. */
 import { useEffect, useState } from 'react';
 import styled from 'styled-components';
+import { hasRegion } from '../../core/graph/region';
 import type { SurroundFigures } from '../../core/skin/surround';
 import { patchesOf } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
@@ -10,19 +11,44 @@ import { shotState } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
+import { wordsOf } from '../words';
 
 const Rows = styled.dl`
-  display: grid; grid-template-columns: 1fr auto; gap: 3px 10px; margin: 8px 0;
-  dt { color: var(--dim); } dd { margin: 0; text-align: right; }
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 3px 10px;
+  margin: 8px 0;
+  dt {
+    color: var(--dim);
+  }
+  dd {
+    margin: 0;
+    text-align: right;
+  }
 `;
 const Proof = styled.p`
-  background: var(--well); border: 1px solid var(--line); border-radius: 5px; padding: 8px 10px; margin: 8px 0;
-  b { font-size: 17px; font-weight: 500; display: block; }
+  background: var(--well);
+  border: 1px solid var(--line);
+  border-radius: 5px;
+  padding: 8px 10px;
+  margin: 8px 0;
+  b {
+    font-size: 17px;
+    font-weight: 500;
+    display: block;
+  }
 `;
 const Bar = styled.div`
-  display: flex; gap: 0; margin: 0 -6px; > * { padding: 0 7px; }
+  display: flex;
+  gap: 0;
+  margin: 0 -6px;
+  > * {
+    padding: 0 7px;
+  }
 `;
 const pct = (v: number): string => `${(100 * v).toFixed(v > 0 && v < 0.01 ? 2 : 1)} %`;
+
+const percent = (v: number): string => (Number.isFinite(v) ? `${(100 * v).toPrecision(2)} %` : 'more than can be said');
 
 export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const finals = useLive((s) => s.finals);
@@ -33,56 +59,114 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
   const [fault, setFault] = useState<string | null>(null);
   useEffect(() => {
     let gone = false;
-    engine().request('figures', { shot: shotState(useDoc.getState().records, shot), correction: corr.id }).then(
-      (r) => {
-        if (gone) return;
-        setF(r);
-        setFault(null);
-      },
-      (e: Error) => !gone && setFault(e.message),
-    );
+    engine()
+      .request('figures', { shot: shotState(useDoc.getState().records, shot), correction: corr.id })
+      .then(
+        (r) => {
+          if (gone) return;
+          setF(r);
+          setFault(null);
+        },
+        (e: unknown) => !gone && setFault(wordsOf(e)),
+      );
     return () => {
       gone = true;
     };
   }, [finals, corr.id, shot]);
-  const whole = corr.terms.every((t) => !t.use.on);
-  const off = (v: number | null | undefined): string => (v === undefined ? '\u2013' : v === null ? 'too neutral' : `${formatNumber(v, 1, true)}\u00b0`);
+  const whole = !hasRegion(corr);
+  const off = (v: number | null | undefined): string =>
+    v === undefined ? '\u2013' : v === null ? 'too neutral' : `${formatNumber(v, 1, true)}\u00b0`;
   return (
     <>
       <Bar>
-        <ToggleButton isSelected={bypass} onChange={(x) => set({ bypass: x })} tip="All corrections of the shot off or on (B)">Before</ToggleButton>
-        <ToggleButton isSelected={compare === 'wipe'} onChange={(x) => set({ compare: x ? 'wipe' : 'off' })} tip="Before on the left of the line, after on the right (W)">Wipe</ToggleButton>
-        <ToggleButton isSelected={compare === 'side'} onChange={(x) => set({ compare: x ? 'side' : 'off' })} tip="Before and after beside each other (S)">Side by side</ToggleButton>
-        <ToggleButton isSelected={mode === 'change'} onChange={(x) => set({ mode: x ? 'change' : 'picture' })} tip="Black: nothing moved. One 16-bit code value shows already, each doubling is a step brighter (5)">Change</ToggleButton>
+        <ToggleButton
+          isSelected={bypass}
+          onChange={(x) => set({ bypass: x })}
+          tip="All corrections of the shot off or on (B)"
+        >
+          Before
+        </ToggleButton>
+        <ToggleButton
+          isSelected={compare === 'wipe'}
+          onChange={(x) => set({ compare: x ? 'wipe' : 'off' })}
+          tip="Before on the left of the line, after on the right (W)"
+        >
+          Wipe
+        </ToggleButton>
+        <ToggleButton
+          isSelected={compare === 'side'}
+          onChange={(x) => set({ compare: x ? 'side' : 'off' })}
+          tip="Before and after beside each other (S)"
+        >
+          Side by side
+        </ToggleButton>
+        <ToggleButton
+          isSelected={mode === 'change'}
+          onChange={(x) => set({ mode: x ? 'change' : 'picture' })}
+          tip="Black: nothing moved. One 16-bit code value shows already, each doubling is a step brighter (5)"
+        >
+          Change
+        </ToggleButton>
       </Bar>
       {fault && <p>{fault}</p>}
       {f && (
         <>
-          <Proof data-surround={f.surroundMaxCodes}>
+          <Proof data-surround={f.surroundShare === 0 ? 'none' : f.surroundChanged}>
             {whole ? (
               <b>No surround: it acts on the whole picture</b>
-            ) : f.surroundMaxCodes === 0 ? (
-              <><b>The surround did not move</b>{`${(f.surroundShare * f.pixels).toFixed(0)} pixels with matte 0 equal their input bit for bit.`}</>
+            ) : f.surroundShare === 0 ? (
+              <>
+                <b>No surround: the matte is above 0 everywhere</b>
+                There is nothing to prove. Narrow the region, or raise the floor in Tidy.
+              </>
+            ) : f.surroundChanged === 0 ? (
+              <>
+                <b>The surround did not move</b>
+                {`${(f.surroundShare * f.pixels).toFixed(0)} pixels with matte 0 equal their input bit for bit.`}
+              </>
             ) : (
-              <b>The surround moved by {f.surroundMaxCodes} of 65535</b>
+              <>
+                <b>{`${f.surroundChanged} pixel${f.surroundChanged === 1 ? '' : 's'} of the surround moved`}</b>
+                {`By up to ${percent(f.surroundMaxChange)} of the signal, ${f.surroundMaxCodes} codes of ` +
+                  `65535 in a file.`}
+              </>
             )}
           </Proof>
           <Rows>
-            <dt>Surround, share of the picture</dt><dd>{pct(f.surroundShare)}</dd>
-            <dt>Largest change in it, 16-bit codes</dt><dd>{f.surroundMaxCodes}</dd>
-            <dt>Mean change in it, 16-bit codes</dt><dd>{f.surroundMeanCodes.toFixed(f.surroundMeanCodes === 0 ? 0 : 3)}</dd>
-            <dt>Fringe (matte between 0 and 1)</dt><dd>{pct(f.fringeShare)}</dd>
-            <dt>Full matte</dt><dd>{pct(f.fullShare)}</dd>
-            <dt>Largest change in the region, codes</dt><dd>{f.regionMaxCodes}</dd>
-            <dt>Mean change in the region, CIEDE2000</dt><dd>{f.regionMeanDe.toFixed(2)}</dd>
+            <dt>Surround, share of the picture</dt>
+            <dd>{pct(f.surroundShare)}</dd>
+            <dt>Pixels of it with a changed bit</dt>
+            <dd>{f.surroundChanged}</dd>
+            <dt>Largest change in it, 16-bit codes</dt>
+            <dd>{f.surroundMaxCodes}</dd>
+            <dt>Mean change in it, 16-bit codes</dt>
+            <dd>{f.surroundMeanCodes.toFixed(f.surroundMeanCodes === 0 ? 0 : 3)}</dd>
+            <dt>Fringe (matte between 0 and 1)</dt>
+            <dd>{pct(f.fringeShare)}</dd>
+            <dt>Full matte</dt>
+            <dd>{pct(f.fullShare)}</dd>
+            <dt>Largest change in the region, codes</dt>
+            <dd>{f.regionMaxCodes}</dd>
+            <dt>Mean change in the region, CIEDE2000</dt>
+            <dd>{f.regionMeanDe.toFixed(2)}</dd>
           </Rows>
         </>
       )}
       <Rows>
-        <dt><b>Off-line</b></dt><dd><Dim>before {'\u2192'} after</Dim></dd>
+        <dt>
+          <b>Off-line</b>
+        </dt>
+        <dd>
+          <Dim>before {'\u2192'} after</Dim>
+        </dd>
         {patchesOf(records, shot.id).map((p) => {
           const r = readings[p.id];
-          return [<dt key={`${p.id}t`}>{p.name}</dt>, <dd key={`${p.id}d`}>{off(r?.before?.offLineDeg)} {'\u2192'} {off(r?.after?.offLineDeg)}</dd>];
+          return [
+            <dt key={`${p.id}t`}>{p.name}</dt>,
+            <dd key={`${p.id}d`}>
+              {off(r?.before?.offLineDeg)} {'\u2192'} {off(r?.after?.offLineDeg)}
+            </dd>,
+          ];
         })}
       </Rows>
       <Dim>The figures compare what this correction was given with what it gave, at full resolution.</Dim>

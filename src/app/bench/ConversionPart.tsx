@@ -12,13 +12,46 @@ import { valuesOf } from '../values';
 import { Params } from './Adjustment';
 
 const Bar = styled.div`
-  display: grid; grid-template-columns: 18px 1fr auto; gap: 9px; align-items: center; min-height: 38px; padding: 3px 10px 3px 14px; border-top: 1px solid var(--line); background: var(--well); cursor: default;
-  &[data-chosen='true'] { background: var(--chosen); box-shadow: inset 3px 0 var(--bright); }
-  svg { width: 15px; height: 15px; color: var(--dim); }
-  b { font-weight: 600; display: block; } small { display: block; font-size: 12px; color: var(--dim); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-  button.open { border: none; background: none; padding: 0; text-align: left; min-width: 0; }
+  display: grid;
+  grid-template-columns: 18px 1fr auto;
+  gap: 9px;
+  align-items: center;
+  min-height: 38px;
+  padding: 3px 10px 3px 14px;
+  border-top: 1px solid var(--line);
+  background: var(--well);
+  cursor: default;
+  &[data-chosen='true'] {
+    background: var(--chosen);
+    box-shadow: inset 3px 0 var(--bright);
+  }
+  svg {
+    width: 15px;
+    height: 15px;
+    color: var(--dim);
+  }
+  b {
+    font-weight: 600;
+    display: block;
+  }
+  small {
+    display: block;
+    font-size: 12px;
+    color: var(--dim);
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  button.open {
+    border: none;
+    background: none;
+    padding: 0;
+    text-align: left;
+    min-width: 0;
+  }
 `;
-const titleOf = (shot: ShotRecord): string => (String(shot.conversion.params['display'] ?? 'bt1886') === 'srgb' ? 'sRGB' : 'BT.709, gamma 2.4');
+const titleOf = (shot: ShotRecord): string =>
+  String(shot.conversion.params['display'] ?? 'bt1886') === 'srgb' ? 'sRGB' : 'BT.709, gamma 2.4';
 
 export const ConversionCard = memo(function ConversionCard({ shot }: { shot: ShotRecord }) {
   const open = useSession((s) => s.conversionOpen);
@@ -27,11 +60,29 @@ export const ConversionCard = memo(function ConversionCard({ shot }: { shot: Sho
   return (
     <Bar data-chosen={open}>
       <ArrowRightLeft aria-hidden />
-      <button type="button" className="open" aria-expanded={open} onClick={() => useSession.getState().set({ conversionOpen: !open })} title={`${name}${on ? ` to ${titleOf(shot)}` : ': numbers stay as they are'}`}>
+      <button
+        type="button"
+        className="open"
+        aria-expanded={open}
+        onClick={() => useSession.getState().set({ conversionOpen: !open })}
+        title={`${name}${on ? ` to ${titleOf(shot)}` : ': numbers stay as they are'}`}
+      >
         <b>Conversion</b>
-        <small>{on ? `${name} to ${titleOf(shot)}` : `${name}, as it is`}{shot.encodingGuessed ? ' \u00b7 a guess' : ''}</small>
+        <small>
+          {on ? `${name} to ${titleOf(shot)}` : `${name}, as it is`}
+          {shot.encodingGuessed ? ' \u00b7 a guess' : ''}
+        </small>
       </button>
-      <Switch aria-label="Conversion on or off" isSelected={on} onChange={(x) => editShot(shot.id, x ? 'Switch the conversion on' : 'Switch the conversion off', (s) => ({ ...s, conversion: { ...s.conversion, on: x } }))} />
+      <Switch
+        aria-label="Conversion on or off"
+        isSelected={on}
+        onChange={(x) =>
+          editShot(shot.id, x ? 'Switch the conversion on' : 'Switch the conversion off', (s) => ({
+            ...s,
+            conversion: { ...s.conversion, on: x },
+          }))
+        }
+      />
     </Bar>
   );
 });
@@ -48,19 +99,41 @@ export function ConversionPanel({ shot }: { shot: ShotRecord }) {
       {shot.encodingGuessed && (
         <p style={{ margin: '8px 0' }}>
           <Dim>This is a guess from the file.</Dim>{' '}
-          <Button look="outline" onPress={() => editShot(shot.id, 'Confirm the encoding', (s) => ({ ...s, encodingGuessed: false }))}>It is right</Button>
+          <Button
+            look="outline"
+            onPress={() => editShot(shot.id, 'Confirm the encoding', (s) => ({ ...s, encodingGuessed: false }))}
+          >
+            It is right
+          </Button>
         </p>
       )}
       <p style={{ margin: '10px 0 4px' }}>
         <Dim>
           {!shot.conversion.on
             ? 'The conversion is off: corrections and scopes see the numbers of the file.'
-            : table ? 'The table takes the numbers to the display. It is read tetrahedrally.'
-              : scene ? 'Scene light: an 18 % grey card comes to the mid grey below, then highlights roll off to 100 % at white.' : 'A picture for a display: curve and primaries are converted, nothing else.'}
+            : table
+              ? 'The table takes the numbers to the display. It is read tetrahedrally.'
+              : scene
+                ? 'Scene light: an 18 % grey card comes to the mid grey below, then highlights roll off ' +
+                  'to 100 % at white.'
+                : 'A picture for a display: curve and primaries are converted, nothing else.'}
         </Dim>
       </p>
-      {!table && <Params op="convert" values={v} stored={shot.conversion.params} put={(p) => setConversion(shot.id, p)} skip={scene ? [] : ['greyPct', 'whiteStops', 'softPct']} />}
-      <p style={{ margin: '8px 0 0' }}><Dim>Corrections on the camera side stand above it and act before; those on the display side stand below. A correction{'\u2019'}s menu moves it across.</Dim></p>
+      {!table && (
+        <Params
+          op="convert"
+          values={v}
+          stored={shot.conversion.params}
+          put={(p) => setConversion(shot.id, p)}
+          skip={scene ? [] : ['greyPct', 'whiteStops', 'softPct']}
+        />
+      )}
+      <p style={{ margin: '8px 0 0' }}>
+        <Dim>
+          Corrections on the camera side stand above it and act before; those on the display side stand below. A
+          correction{'\u2019'}s menu moves it across.
+        </Dim>
+      </p>
     </>
   );
 }

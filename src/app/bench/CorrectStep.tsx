@@ -1,4 +1,5 @@
 /** Correct: bring to line, the adjustments in their order, mix. */
+import { hasRegion } from '../../core/graph/region';
 import { ops } from '../../core/ops/registry.gen';
 import { opById } from '../../core/graph/plan';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
@@ -10,29 +11,61 @@ import { Adjustment } from './Adjustment';
 import { BringBox } from './BringBox';
 import { HelperBox } from './HelperBox';
 
-const MIX = { min: 0, max: 100, ui: [0, 100] as const, unit: 'pct' as const, step: 1, default: 100, label: 'Mix', doc: 'How much of the correction is taken.' };
+const MIX = {
+  min: 0,
+  max: 100,
+  ui: [0, 100] as const,
+  unit: 'pct' as const,
+  step: 1,
+  default: 100,
+  label: 'Mix',
+  doc: 'How much of the correction is taken.',
+};
 /** Every adjustment there is, by title. */
 const offered = ops.filter((o) => o.kind === 'pixel' && !o.role).sort((a, b) => a.title.localeCompare(b.title));
 
 export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const held = useClipboard((s) => s.adjustment);
   const mix = typeof corr.mixPct === 'number' ? corr.mixPct : corr.mixPct.keys[0]!.value;
-  const region = corr.terms.some((t) => t.use.on);
+  const region = hasRegion(corr);
   return (
     <>
       {region ? <BringBox corr={corr} shot={shot} /> : <HelperBox key={corr.id} corr={corr} shot={shot} />}
-      <ParamSlider spec={MIX} value={mix} onChange={(mixPct) => editCorrection(corr.id, 'Change the mix', (c) => ({ ...c, mixPct }))} {...gesture('Change the mix')} />
+      <ParamSlider
+        spec={MIX}
+        value={mix}
+        onChange={(mixPct) => editCorrection(corr.id, 'Change the mix', (c) => ({ ...c, mixPct }))}
+        {...gesture('Change the mix')}
+      />
       <Reorder onMove={(id, to) => moveAdjustmentTo(corr.id, id, to)}>
-        {corr.adjustments.map((u, i) => <Adjustment key={u.id} corr={corr} use={u} shot={shot} index={i} last={i === corr.adjustments.length - 1} />)}
+        {corr.adjustments.map((u, i) => (
+          <Adjustment key={u.id} corr={corr} use={u} shot={shot} index={i} last={i === corr.adjustments.length - 1} />
+        ))}
       </Reorder>
       <p style={{ margin: '8px 0 0', display: 'flex', gap: 6 }}>
         <Select aria-label="Add an adjustment" value="" onChange={(e) => addAdjustment(corr.id, e.target.value)}>
-          <option value="" disabled>+ Add an adjustment</option>
-          {offered.map((o) => <option key={o.id} value={o.id}>{o.title}</option>)}
+          <option value="" disabled>
+            + Add an adjustment
+          </option>
+          {offered.map((o) => (
+            <option key={o.id} value={o.id}>
+              {o.title}
+            </option>
+          ))}
         </Select>
-        {held && <Button look="outline" onPress={() => pasteAdjustment(corr.id, corr.adjustments.length)} tip={`Pastes ${held.name ?? opById(held.op).title.toLowerCase()} at the end`}>Paste</Button>}
+        {held && (
+          <Button
+            look="outline"
+            onPress={() => pasteAdjustment(corr.id, corr.adjustments.length)}
+            tip={`Pastes ${held.name ?? opById(held.op).title.toLowerCase()} at the end`}
+          >
+            Paste
+          </Button>
+        )}
       </p>
-      <p style={{ margin: '8px 0 0' }}><Dim>They act from top to bottom; drag them by their left edge.</Dim></p>
+      <p style={{ margin: '8px 0 0' }}>
+        <Dim>They act from top to bottom; drag them by their left edge.</Dim>
+      </p>
     </>
   );
 }

@@ -11,15 +11,21 @@ import { engine } from '../engine';
 import { useLive } from '../live';
 import { sayNews } from '../notices';
 import { useDoc, useSession } from '../store';
+import { wordsOf } from '../words';
 import { ParamSlider } from '../../ui/ParamSlider';
 import { HELP_STRENGTH, noGesture } from './helpers';
 import { patchSpec } from './scopeSlots';
 
 const Box = styled.section`
-  background: var(--well); border: 1px solid var(--line); border-radius: 5px; padding: 5px 10px 7px; margin-bottom: 6px;
+  background: var(--well);
+  border: 1px solid var(--line);
+  border-radius: 5px;
+  padding: 5px 10px 7px;
+  margin-bottom: 6px;
 `;
 type Kind = 'neutral' | 'points';
-const isNeutral = (p: PatchRecord): p is PatchRecord & { kind: 'black' | 'grey' | 'white' } => p.kind === 'black' || p.kind === 'grey' || p.kind === 'white';
+const isNeutral = (p: PatchRecord): p is PatchRecord & { kind: 'black' | 'grey' | 'white' } =>
+  p.kind === 'black' || p.kind === 'grey' || p.kind === 'white';
 
 export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id).filter(isNeutral)));
@@ -33,13 +39,36 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
   const wanted = JSON.stringify([kind, strength, cut, patches]);
   useEffect(() => {
     let gone = false;
-    const task: HelperTask = kind === 'neutral' ? { kind, patches: patches.map((p) => ({ ...patchSpec(p), neutral: p.kind as 'black' | 'grey' | 'white' })) } : { kind, lowPct: cut, highPct: 100 - cut, blackPct: 5, whitePct: 95 };
+    const task: HelperTask =
+      kind === 'neutral'
+        ? { kind, patches: patches.map((p) => ({ ...patchSpec(p), neutral: p.kind as 'black' | 'grey' | 'white' })) }
+        : { kind, lowPct: cut, highPct: 100 - cut, blackPct: 5, whitePct: 95 };
     if (task.kind === 'neutral' && task.patches.length === 0) {
       setPlan(null);
       setFault(null);
       return;
     }
-    engine().request('helper', { shot: shotState(useDoc.getState().records, shot), correction: corr.id, strength: strength / 100, task }).then((r) => { if (!gone) { setPlan(r); setFault(null); } }, (e: Error) => { if (!gone) { setPlan(null); setFault(e.message); } });
+    engine()
+      .request('helper', {
+        shot: shotState(useDoc.getState().records, shot),
+        correction: corr.id,
+        strength: strength / 100,
+        task,
+      })
+      .then(
+        (r) => {
+          if (!gone) {
+            setPlan(r);
+            setFault(null);
+          }
+        },
+        (e: unknown) => {
+          if (!gone) {
+            setPlan(null);
+            setFault(wordsOf(e));
+          }
+        },
+      );
     return () => {
       gone = true;
     };
@@ -47,26 +76,62 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
   }, [wanted, finals, corr.id, shot]);
   const take = (): void => {
     if (!plan) return;
-    editCorrection(corr.id, kind === 'neutral' ? 'Neutralise' : 'Set black and white points', (c) => ({ ...c, adjustments: plan.adjustments }));
-    sayNews(`${plan.before.toFixed(1)} ${plan.unit} before, ${plan.after.toFixed(1)} after. The values are ordinary ones now.`);
+    editCorrection(corr.id, kind === 'neutral' ? 'Neutralise' : 'Set black and white points', (c) => ({
+      ...c,
+      adjustments: plan.adjustments,
+    }));
+    sayNews(
+      `${plan.before.toFixed(1)} ${plan.unit} before, ${plan.after.toFixed(1)} after. The values are ` +
+        `ordinary ones now.`,
+    );
   };
   const no = kind === 'neutral' && patches.length === 0;
   return (
     <Box aria-label="Helpers">
       <Line>
-        <Select aria-label="Helper" value={kind} onChange={(e) => setKind(e.target.value as Kind)} style={{ flex: 1, minWidth: 0 }}>
+        <Select
+          aria-label="Helper"
+          value={kind}
+          onChange={(e) => setKind(e.target.value as Kind)}
+          style={{ flex: 1, minWidth: 0 }}
+        >
           <option value="neutral">Neutral patches together</option>
           <option value="points">Black and white points</option>
         </Select>
-        <Button look="strong" isDisabled={!plan} onPress={take}>Set</Button>
+        <Button look="strong" isDisabled={!plan} onPress={take}>
+          Set
+        </Button>
       </Line>
       {no ? (
-        <p><Dim>Draw a patch (P) on something black, grey or white and say its kind in the readings.</Dim> <Button look="outline" onPress={() => set({ tool: 'patch', shelf: true, shelfTab: 'readings' })}>Draw one</Button></p>
+        <p>
+          <Dim>Draw a patch (P) on something black, grey or white and say its kind in the readings.</Dim>{' '}
+          <Button look="outline" onPress={() => set({ tool: 'patch', shelf: true, shelfTab: 'readings' })}>
+            Draw one
+          </Button>
+        </p>
       ) : (
         <>
-          {kind === 'points' && <Line title="Share of the picture that may lie beyond each point"><span>Beyond each</span><Select aria-label="Share beyond each point" value={cut} onChange={(e) => setCut(Number(e.target.value))}>{[0, 0.1, 0.5, 1, 2, 5].map((v) => <option key={v} value={v}>{v} %</option>)}</Select><Dim>to 5 and 95 %</Dim></Line>}
+          {kind === 'points' && (
+            <Line title="Share of the picture that may lie beyond each point">
+              <span>Beyond each</span>
+              <Select aria-label="Share beyond each point" value={cut} onChange={(e) => setCut(Number(e.target.value))}>
+                {[0, 0.1, 0.5, 1, 2, 5].map((v) => (
+                  <option key={v} value={v}>
+                    {v} %
+                  </option>
+                ))}
+              </Select>
+              <Dim>to 5 and 95 %</Dim>
+            </Line>
+          )}
           <ParamSlider spec={HELP_STRENGTH} value={strength} onChange={setStrength} {...noGesture} />
-          <Dim>{fault ?? (plan ? `${kind === 'neutral' ? `${patches.map((p) => p.kind).join(', ')}: ` : ''}${plan.before.toFixed(1)} \u2192 ${plan.after.toFixed(1)} ${plan.unit}` : '\u2026')}</Dim>
+          <Dim>
+            {fault ??
+              (plan
+                ? (kind === 'neutral' ? `${patches.map((p) => p.kind).join(', ')}: ` : '') +
+                  `${plan.before.toFixed(1)} \u2192 ${plan.after.toFixed(1)} ${plan.unit}`
+                : '\u2026')}
+          </Dim>
         </>
       )}
     </Box>

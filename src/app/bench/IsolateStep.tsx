@@ -1,107 +1,430 @@
 /** Isolate: keys and shapes of the region, each open to its own controls. */
-import { CircleDashed, Pipette, Trash2 } from 'lucide-react';
+import { Ellipsis, Pipette, Plus, Shapes } from 'lucide-react';
+import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
-import { ycbcrToRgb } from '../../core/color/ycbcr';
-import { DEG } from '../../core/math/angle';
 import { defaultsOf } from '../../core/op/params';
 import type { NumSpec } from '../../core/op/params';
 import { opById } from '../../core/graph/plan';
-import type { Term } from '../../core/graph/plan';
-import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
-import { Button, Dim, IconButton, Select, Switch } from '../../ui/controls';
+import { ops } from '../../core/ops/registry.gen';
+import { wrap360 } from '../../core/math/angle';
+import { hueWidth } from '../../core/ops/key/index';
+import type { LinkTerm, OpTerm, Term } from '../../core/graph/plan';
+import { allTerms, hasRegion, isGroup, isLink, isOp, mapTerms, opTerms } from '../../core/graph/region';
+import { ownCorrectionsOf } from '../../document/records';
+import type { CorrectionRecord, MediaRecord, Records, ShotRecord } from '../../document/records';
+import { Button, Dim, IconButton, Line, Select, Switch } from '../../ui/controls';
 import { ParamSlider } from '../../ui/ParamSlider';
-import { RangeControl } from '../../ui/RangeControl';
-import type { RangeValue } from '../../ui/RangeControl';
-import { addTerm, editTerm, gesture, removeUse, setParams, setUseOn } from '../actions';
-import { useSession } from '../store';
+import { KeySector } from '../../ui/KeySector';
+import type { Axis, Limit } from '../../ui/KeySector';
+import { PLANE_CELLS } from '../../protocol/messages';
+import { useLive } from '../live';
+import { MenuBox } from '../../ui/MenuBox';
+import { gesture, setParams } from '../actions';
+import {
+  addLink,
+  addTerm,
+  bracketTerm,
+  editTerm,
+  linkable,
+  moveTerm,
+  removeTerm,
+  setTermOn,
+  unbracketTerm,
+} from '../region';
+import { useDoc, useSession } from '../store';
 import { valuesOf } from '../values';
+import { shapes } from './tools';
 import { useDistributions } from './useDistributions';
 
 const Tools = styled.div`
-  display: flex; gap: 5px; margin-bottom: 8px; > * { padding: 0 7px; }
+  display: flex;
+  flex-wrap: wrap;
+  gap: 5px;
+  margin-bottom: 8px;
+  > * {
+    padding: 0 7px;
+  }
 `;
 const Box = styled.section`
-  border-top: 1px solid var(--line); padding: 2px 0 4px; margin: 0 -14px; padding-left: 14px; padding-right: 14px;
-  &[data-chosen='true'] { background: color-mix(in srgb, var(--bg), #fff 3%); }
+  border-top: 1px solid var(--line);
+  padding: 2px 0 4px;
+  margin: 0 -14px;
+  padding-left: 14px;
+  padding-right: 14px;
+  &[data-chosen='true'] {
+    background: color-mix(in srgb, var(--bg), #fff 3%);
+  }
 `;
 const Head = styled.div`
-  display: flex; align-items: center; gap: 6px; height: 30px;
-  button.name { border: none; background: none; padding: 0; font-weight: 600; flex: 1; min-width: 0; text-align: left; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-  select { max-width: 78px; padding: 0 1px; }
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  height: 30px;
+  button.name {
+    border: none;
+    background: none;
+    padding: 0;
+    font-weight: 600;
+    flex: 1;
+    min-width: 0;
+    text-align: left;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  select {
+    max-width: 78px;
+    padding: 0 1px;
+  }
 `;
 
-/** Bar colours of the hue axis: what each hue looks like at middle luma. */
-const hueColours = Array.from({ length: 25 }, (_, i) => {
-  const a = (i * 15) / DEG;
-  return `rgb(${ycbcrToRgb(0.5, 0.17 * Math.cos(a), 0.17 * Math.sin(a)).map((v) => Math.round(255 * Math.min(1, Math.max(0, v)))).join(',')})`;
-});
-function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: Term; shot: ShotRecord }) {
-  const d = useDistributions(shot, corr.id);
-  const v = valuesOf(term.use, 0);
-  const def = defaultsOf(opById('key').params) as unknown as Record<string, number | boolean>;
-  const range = (p: 'hue' | 'sat' | 'luma', u: 'Deg' | 'Pct') => ({
-    value: { on: v[`${p}On`] === 1, centre: v[`${p}Centre${u}`]!, width: v[`${p}Width${u}`]!, soft: v[`${p}Soft${u}`]! },
-    defaults: { on: true, centre: Number(def[`${p}Centre${u}`]), width: Number(def[`${p}Width${u}`]), soft: Number(def[`${p}Soft${u}`]) },
-    onChange: (r: RangeValue) => setParams(corr.id, term.use.id, { [`${p}On`]: r.on, [`${p}Centre${u}`]: r.centre, [`${p}Width${u}`]: r.width, [`${p}Soft${u}`]: r.soft }),
-    ...gesture(`Change the key`),
+/** What stands in brackets: drawn in along a line. */
+const Inner = styled.div`
+  margin: 0 -14px 2px 2px;
+  border-left: 2px solid var(--line);
+  > section {
+    margin: 0;
+    padding-right: 14px;
+  }
+`;
+
+const NO_DOTS: number[] = [];
+function limitsOf(v: Record<string, number | boolean>): Record<Axis, Limit> {
+  const one = (p: Axis, u: 'Deg' | 'Pct'): Limit => ({
+    on: Boolean(v[`${p}On`]),
+    from: Number(v[`${p}From${u}`]),
+    to: Number(v[`${p}To${u}`]),
+    fadeFrom: Number(v[`${p}FadeFrom${u}`]),
+    fadeTo: Number(v[`${p}FadeTo${u}`]),
   });
+  const hue = one('hue', 'Deg');
+  // Told as angles, whatever turn they were stored on.
+  const width = hueWidth(hue.from, hue.to);
+  hue.from = Math.round(10 * wrap360(hue.from)) / 10;
+  hue.to = Math.round(10 * (width < 360 ? wrap360(hue.from + width) : hue.from + 360)) / 10;
+  return { hue, sat: one('sat', 'Pct'), luma: one('luma', 'Pct') };
+}
+const keyDefaults = limitsOf(defaultsOf(opById('key').params) as Record<string, number | boolean>);
+function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTerm; shot: ShotRecord }) {
+  const d = useDistributions(shot, corr.id, term.reads === 'base');
+  const dots = useLive((s) => (s.sampled?.use === term.use.id ? s.sampled.dots : NO_DOTS));
+  const v = valuesOf(term.use, 0);
   return (
     <>
-      <RangeControl label="Hue" unit={'\u00b0'} span={360} cyclic limits={{ width: 360, soft: 180 }} bins={d.hue} colours={hueColours} {...range('hue', 'Deg')} />
-      <RangeControl label="Saturation" unit=" %" span={100} cyclic={false} limits={{ width: 300, soft: 100 }} bins={d.sat} colours={null} {...range('sat', 'Pct')} />
-      <RangeControl label="Luma" unit=" %" span={100} cyclic={false} limits={{ width: 300, soft: 100 }} bins={d.luma} colours={null} {...range('luma', 'Pct')} />
-      <ParamSlider spec={opById('key').params['neutralPct'] as NumSpec} value={v['neutralPct']!} onChange={(x) => setParams(corr.id, term.use.id, { neutralPct: x })} {...gesture('Change the key')} />
+      <KeySector
+        value={limitsOf(v)}
+        defaults={keyDefaults}
+        plane={d.plane}
+        cells={PLANE_CELLS}
+        bins={d.luma}
+        dots={dots}
+        onChange={(axis, l) => {
+          const u = axis === 'hue' ? 'Deg' : 'Pct';
+          setParams(corr.id, term.use.id, {
+            [`${axis}On`]: l.on,
+            [`${axis}From${u}`]: l.from,
+            [`${axis}To${u}`]: l.to,
+            [`${axis}FadeFrom${u}`]: l.fadeFrom,
+            [`${axis}FadeTo${u}`]: l.fadeTo,
+          });
+        }}
+        {...gesture('Change the key')}
+      />
+      <ParamSlider
+        spec={opById('key').params['neutralPct'] as NumSpec}
+        value={v['neutralPct']!}
+        onChange={(x) => setParams(corr.id, term.use.id, { neutralPct: x })}
+        {...gesture('Change the key')}
+      />
+      <Line>
+        <span>Reads</span>
+        <Select
+          aria-label="What the key reads"
+          value={term.reads ?? 'here'}
+          onChange={(e) => editTerm(corr.id, term.id, { reads: e.target.value === 'base' ? 'base' : null })}
+        >
+          <option value="here">the picture as it stands here</option>
+          <option value="base">the picture before any correction</option>
+        </Select>
+      </Line>
     </>
   );
 }
 
-function ShapeControls({ corr, term, media }: { corr: CorrectionRecord; term: Term; media: MediaRecord }) {
+function ShapeControls({ corr, term, media }: { corr: CorrectionRecord; term: OpTerm; media: MediaRecord }) {
   const v = valuesOf(term.use, 0);
-  const ui: Record<string, [number, number]> = { cxPx: [0, media.width], cyPx: [0, media.height], rxPx: [1, media.width / 2], ryPx: [1, media.height / 2], softPx: [0, media.height / 3] };
+  const ui: Record<string, [number, number]> = {
+    cxPx: [0, media.width],
+    cyPx: [0, media.height],
+    rxPx: [1, media.width / 2],
+    ryPx: [1, media.height / 2],
+    softPx: [0, media.height / 3],
+  };
   return (
     <>
       {Object.entries(opById(term.use.op).params).map(([name, spec]) =>
-        spec.kind === 'num' ? <ParamSlider key={name} spec={{ ...spec, ui: ui[name] ?? spec.ui }} value={v[name]!} onChange={(x) => setParams(corr.id, term.use.id, { [name]: x })} {...gesture(`Change ${spec.label.toLowerCase()}`)} /> : null,
+        spec.kind === 'num' ? (
+          <ParamSlider
+            key={name}
+            spec={{ ...spec, ui: ui[name] ?? spec.ui }}
+            value={v[name]!}
+            onChange={(x) => setParams(corr.id, term.use.id, { [name]: x })}
+            {...gesture(`Change ${spec.label.toLowerCase()}`)}
+          />
+        ) : null,
       )}
     </>
   );
 }
 
+function LinkControls({ corr, term, records }: { corr: CorrectionRecord; term: LinkTerm; records: Records }) {
+  const target = records[term.of];
+  const may = linkable(records, { ...corr, terms: mapTerms(corr.terms, (t) => (t.id === term.id ? null : t)) });
+  const after =
+    correctionsOwner(records, corr).findIndex((c) => c.id === term.of) > correctionsOwner(records, corr).indexOf(corr);
+  return (
+    <>
+      <Line>
+        <span>Region of</span>
+        <Select
+          aria-label="Correction whose region counts"
+          value={term.of}
+          onChange={(e) => editTerm(corr.id, term.id, { of: e.target.value })}
+        >
+          {may.map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.name}
+            </option>
+          ))}
+        </Select>
+      </Line>
+      <Dim>
+        {after
+          ? 'It stands after this one: its region is taken as it would be here, on this picture. '
+          : 'Its tidied region counts, also while it is off. '}
+        {target?.type === 'correction' && !hasRegion(target) ? 'It acts on the whole picture.' : ''}
+      </Dim>
+    </>
+  );
+}
+
+/** What is done with a part as such. */
+function PartMenu({ corr, term, first, last, nested }: PartProps & { first: boolean; last: boolean; nested: boolean }) {
+  const name = term.name;
+  const does: Record<string, () => void> = {
+    up: () => moveTerm(corr.id, term.id, -1),
+    down: () => moveTerm(corr.id, term.id, 1),
+    bracket: () => bracketTerm(corr.id, term.id),
+    out: () => unbracketTerm(corr.id, term.id),
+    remove: () => removeTerm(corr.id, term.id),
+  };
+  return (
+    <MenuTrigger>
+      <IconButton aria-label={`More for ${name}`}>
+        <Ellipsis />
+      </IconButton>
+      <MenuBox placement="bottom end">
+        <Menu onAction={(k) => does[String(k)]?.()}>
+          {first ? null : <MenuItem id="up">Move up</MenuItem>}
+          {last ? null : <MenuItem id="down">Move down</MenuItem>}
+          {first ? null : <MenuItem id="bracket">Into brackets with the one before</MenuItem>}
+          {isGroup(term) ? (
+            <MenuItem id="out">Take the brackets away</MenuItem>
+          ) : nested ? (
+            <MenuItem id="out">Out of the brackets</MenuItem>
+          ) : null}
+          <MenuItem id="remove">Remove</MenuItem>
+        </Menu>
+      </MenuBox>
+    </MenuTrigger>
+  );
+}
+
+interface PartProps {
+  corr: CorrectionRecord;
+  term: Term;
+}
+function Part({
+  corr,
+  term: t,
+  i,
+  count,
+  depth,
+  open,
+  shot,
+  media,
+  records,
+}: PartProps & {
+  i: number;
+  count: number;
+  depth: number;
+  open: string | undefined;
+  shot: ShotRecord;
+  media: MediaRecord;
+  records: Records;
+}) {
+  const set = useSession((s) => s.set);
+  const chosen = t.id === open;
+  const target = isLink(t) ? records[t.of] : undefined;
+  const name = target?.type === 'correction' ? target.name : t.name;
+  const words: [string, string] = isGroup(t)
+    ? ['in', 'not in']
+    : isLink(t)
+      ? ['inside', 'outside']
+      : opById(t.use.op).kind === 'key'
+        ? ['where', 'not where']
+        : ['inside', 'not inside'];
+  const negative = isLink(t) ? t.outside !== t.not : t.not;
+  return (
+    <Box data-chosen={chosen} aria-label={name} style={{ paddingLeft: 14 + 12 * depth }} data-depth={depth}>
+      <Head>
+        {i > 0 && (
+          <Select
+            aria-label={`How ${name} joins`}
+            value={t.join}
+            onChange={(e) => editTerm(corr.id, t.id, { join: e.target.value as 'and' | 'or' })}
+          >
+            <option value="and">and</option>
+            <option value="or">or</option>
+          </Select>
+        )}
+        <Select
+          aria-label={`${name}: inside or not`}
+          value={negative ? 'not' : 'is'}
+          onChange={(e) => {
+            const not = e.target.value === 'not';
+            editTerm(corr.id, t.id, isLink(t) ? { outside: not, not: false } : { not });
+          }}
+        >
+          <option value="is">{words[0]}</option>
+          <option value="not">{words[1]}</option>
+        </Select>
+        <button type="button" className="name" aria-expanded={chosen} onClick={() => set({ term: t.id })}>
+          {name}
+        </button>
+        <Switch
+          aria-label={`${name} on or off`}
+          isSelected={isOp(t) ? t.use.on : t.on}
+          onChange={(on) => setTermOn(corr.id, t.id, on)}
+        />
+        <PartMenu corr={corr} term={t} first={i === 0} last={i === count - 1} nested={depth > 0} />
+      </Head>
+      {isGroup(t) ? (
+        <Inner>
+          {t.group.map((x, k) => (
+            <Part
+              key={x.id}
+              corr={corr}
+              term={x}
+              i={k}
+              count={t.group.length}
+              depth={depth + 1}
+              open={open}
+              shot={shot}
+              media={media}
+              records={records}
+            />
+          ))}
+        </Inner>
+      ) : chosen ? (
+        isLink(t) ? (
+          <LinkControls corr={corr} term={t} records={records} />
+        ) : t.use.op === 'key' ? (
+          <KeyControls corr={corr} term={t} shot={shot} />
+        ) : (
+          <ShapeControls corr={corr} term={t} media={media} />
+        )
+      ) : null}
+    </Box>
+  );
+}
+const correctionsOwner = (r: Records, c: CorrectionRecord): readonly CorrectionRecord[] => ownCorrectionsOf(r, c.owner);
+
+const keys = ops.filter((o) => o.kind === 'key');
+const SAMPLES = [
+  ['again', 'Again', 'Drag across the thing on the picture: the key is fitted to what you touched (C)'],
+  ['add', 'Add to it', 'Drag across more of the thing: the key takes it in as well (Shift C)'],
+  ['take', 'Take away', 'Drag across what does not belong to it: the key is narrowed where that costs least (X)'],
+] as const;
 export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; shot: ShotRecord; media: MediaRecord }) {
-  const { term, tool, set } = useSession();
-  const open = corr.terms.find((t) => t.use.id === term) ?? corr.terms[0];
-  const hasKey = corr.terms.some((t) => t.use.op === 'key');
+  const { term, tool, sampling, set } = useSession();
+  const records = useDoc((s) => s.records);
+  const parts = allTerms(corr.terms);
+  const open = (parts.find((t) => t.id === term) ?? parts.find((t) => !isGroup(t)))?.id;
+  const hasKey = opTerms(corr.terms).some((t) => t.use.op === 'key');
+  const may = linkable(records, corr);
   return (
     <>
       <Tools>
-        <Button look="outline" onPress={() => set({ tool: tool === 'key' ? 'none' : 'key' })} tip="Drag across the thing on the picture: the key is fitted to what you touched (K)"><Pipette />{hasKey ? 'Sample again' : 'Sample a key'}</Button>
-        <Button look="outline" onPress={() => set({ tool: tool === 'ellipse' ? 'none' : 'ellipse' })} tip="Drag a box round the thing (E)"><CircleDashed />Ellipse</Button>
-        {hasKey && <Button onPress={() => addTerm(corr.id, 'key', {})} tip="Adds another key to the region">+ Key</Button>}
+        {SAMPLES.filter(([how]) => hasKey || how === 'again').map(([how, label, tip]) => (
+          <Button
+            key={how}
+            look="outline"
+            aria-pressed={tool === 'key' && sampling === how}
+            onPress={() => set(tool === 'key' && sampling === how ? { tool: 'none' } : { tool: 'key', sampling: how })}
+            tip={tip}
+          >
+            {how === 'again' && <Pipette />}
+            {how === 'again' && !hasKey ? 'Sample a key' : label}
+          </Button>
+        ))}
+        {shapes.map((o) => (
+          <Button
+            key={o.id}
+            look="outline"
+            aria-pressed={tool === `shape:${o.id}`}
+            onPress={() => set({ tool: tool === `shape:${o.id}` ? 'none' : `shape:${o.id}` })}
+            tip={`Drag a box round the thing${o.id === 'ellipse' ? ' (E)' : ''}`}
+          >
+            <Shapes />
+            {o.title}
+          </Button>
+        ))}
+        {(hasKey || may.length > 0) && (
+          <MenuTrigger>
+            <Button tip="Another key, or the region of another correction">
+              <Plus />
+              Part
+            </Button>
+            <MenuBox placement="bottom end">
+              <Menu
+                onAction={(k) => {
+                  const [what, id] = String(k).split('|');
+                  if (what === 'key') addTerm(corr.id, id!, {});
+                  else addLink(corr.id, id!, what === 'out');
+                }}
+              >
+                {keys.map((o) => (
+                  <MenuItem key={o.id} id={`key|${o.id}`}>
+                    {o.id === 'key' ? 'Another key' : o.title}
+                  </MenuItem>
+                ))}
+                {may.flatMap((c) => [
+                  <MenuItem key={`in|${c.id}`} id={`in|${c.id}`}>{`Inside the region of ${c.name}`}</MenuItem>,
+                  <MenuItem key={`out|${c.id}`} id={`out|${c.id}`}>{`Outside the region of ${c.name}`}</MenuItem>,
+                ])}
+              </Menu>
+            </MenuBox>
+          </MenuTrigger>
+        )}
       </Tools>
-      {corr.terms.length === 0 && <Dim>The correction acts on the whole picture. Sample a key or draw an ellipse to limit it.</Dim>}
-      {corr.terms.map((t, i) => {
-        const chosen = t === open;
-        return (
-          <Box key={t.use.id} data-chosen={chosen} aria-label={t.name}>
-            <Head>
-              {i > 0 && (
-                <Select aria-label={`How ${t.name} joins`} value={t.join} onChange={(e) => editTerm(corr.id, t.use.id, { join: e.target.value as 'and' | 'or' })}>
-                  <option value="and">and</option>
-                  <option value="or">or</option>
-                </Select>
-              )}
-              <Select aria-label={`${t.name}: inside or not`} value={t.not ? 'not' : 'is'} onChange={(e) => editTerm(corr.id, t.use.id, { not: e.target.value === 'not' })}>
-                <option value="is">{t.use.op === 'key' ? 'where' : 'inside'}</option>
-                <option value="not">{t.use.op === 'key' ? 'not where' : 'not inside'}</option>
-              </Select>
-              <button type="button" className="name" aria-expanded={chosen} onClick={() => set({ term: t.use.id })}>{t.name}</button>
-              <Switch aria-label={`${t.name} on or off`} isSelected={t.use.on} onChange={(on) => setUseOn(corr.id, t.use.id, on)} />
-              <IconButton aria-label={`Remove ${t.name}`} onPress={() => removeUse(corr.id, t.use.id)}><Trash2 /></IconButton>
-            </Head>
-            {chosen && (t.use.op === 'key' ? <KeyControls corr={corr} term={t} shot={shot} /> : <ShapeControls corr={corr} term={t} media={media} />)}
-          </Box>
-        );
-      })}
+      {corr.terms.length === 0 && (
+        <Dim>The correction acts on the whole picture. Sample a key or draw an ellipse to limit it.</Dim>
+      )}
+      {corr.terms.map((t, i) => (
+        <Part
+          key={t.id}
+          corr={corr}
+          term={t}
+          i={i}
+          count={corr.terms.length}
+          depth={0}
+          open={open}
+          shot={shot}
+          media={media}
+          records={records}
+        />
+      ))}
     </>
   );
 }

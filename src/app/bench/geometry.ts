@@ -14,7 +14,14 @@ export interface Zoom {
 export const FIT_MARGIN = 0;
 
 /** `zoom` null: the whole picture, centred. */
-export function placing(stageW: number, stageH: number, picW: number, picH: number, zoom: Zoom | null, side: boolean): Placing {
+export function placing(
+  stageW: number,
+  stageH: number,
+  picW: number,
+  picH: number,
+  zoom: Zoom | null,
+  side: boolean,
+): Placing {
   const w = side ? stageW / 2 : stageW;
   const scale = zoom ? zoom.scale : Math.min((w - FIT_MARGIN) / picW, (stageH - FIT_MARGIN) / picH);
   const cx = zoom ? zoom.cx : picW / 2;
@@ -22,7 +29,15 @@ export function placing(stageW: number, stageH: number, picW: number, picH: numb
   return { scale, offX: cx - w / 2 / scale, offY: cy - stageH / 2 / scale };
 }
 /** The same picture point stays under the pointer. */
-export function zoomAbout(p: Placing, stageW: number, stageH: number, side: boolean, x: number, y: number, factor: number): Zoom {
+export function zoomAbout(
+  p: Placing,
+  stageW: number,
+  stageH: number,
+  side: boolean,
+  x: number,
+  y: number,
+  factor: number,
+): Zoom {
   const scale = Math.min(32, Math.max(0.05, p.scale * factor));
   const px = x / p.scale + p.offX;
   const py = y / p.scale + p.offY;

@@ -1,4 +1,5 @@
 /** What the helpers act on: the base correction of a shot, there or about to be made. */
+import { hasRegion } from '../../core/graph/region';
 import { correctionsOf, toSpec } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import type { HelperReply, ShotState } from '../../protocol/messages';
@@ -7,14 +8,24 @@ import { sayNews } from '../notices';
 import { useDoc } from '../store';
 
 /** A slider of a helper's own, not of the document. */
-export const HELP_STRENGTH = { min: 0, max: 100, ui: [0, 100] as const, unit: 'pct' as const, step: 5, default: 100, label: 'Strength', doc: 'The share of the solved values that is taken.' };
+export const HELP_STRENGTH = {
+  min: 0,
+  max: 100,
+  ui: [0, 100] as const,
+  unit: 'pct' as const,
+  step: 5,
+  default: 100,
+  label: 'Strength',
+  doc: 'The share of the solved values that is taken.',
+};
 export const noGesture = { onBegin: (): void => {}, onEnd: (): void => {}, onBail: (): void => {} };
 
 /** The first correction of the whole picture; scene light is corrected on the camera side. */
 export function findBase(shot: ShotRecord): CorrectionRecord | undefined {
-  return correctionsOf(useDoc.getState().records, shot.id).find((c) => c.on && !c.terms.some((t) => t.use.on));
+  return correctionsOf(useDoc.getState().records, shot.id).find((c) => c.owner === shot.id && c.on && !hasRegion(c));
 }
-const sideOf = (shot: ShotRecord): 'camera' | 'display' => (shot.conversion.on && !(typeof shot.encoding === 'object' && 'table' in shot.encoding) ? 'camera' : 'display');
+const sideOf = (shot: ShotRecord): 'camera' | 'display' =>
+  shot.conversion.on && !(typeof shot.encoding === 'object' && 'table' in shot.encoding) ? 'camera' : 'display';
 
 /** The shot with its base, and the base's id: a new one stands in for one that is not there yet. */
 export function baseFor(shot: ShotRecord): { state: ShotState; id: string } {
@@ -35,5 +46,8 @@ export function takeHelper(shot: ShotRecord, plan: HelperReply, label: string): 
   }
   editCorrection(c.id, label, (x) => ({ ...x, adjustments: plan.adjustments }));
   doc.end();
-  sayNews(`${c.name}: ${Object.values(plan.set).flatMap((p) => Object.keys(p)).length} values are set; ${plan.before.toFixed(1)} ${plan.unit} before, ${plan.after.toFixed(2)} after. They are ordinary values now.`);
+  sayNews(
+    `${c.name}: ${Object.values(plan.set).flatMap((p) => Object.keys(p)).length} values are set; ` +
+      `${plan.before.toFixed(1)} ${plan.unit} before, ${plan.after.toFixed(2)} after. They are ordinary values now.`,
+  );
 }

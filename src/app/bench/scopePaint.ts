@@ -1,4 +1,7 @@
-/** One scope on a canvas: traces, the mark of a colour, and the hand that marks in it. Knows where values lie, nothing of React. */
+/**
+ * One scope on a canvas: traces, the mark of a colour, and the hand that marks in it. Knows where values lie, nothing
+ * of React.
+ */
 import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../../core/color/ycbcr';
 import { wrap180 } from '../../core/math/angle';
 import { SCOPE_KINDS, STRIP_DEG } from '../../core/scopes/reduce';
@@ -6,18 +9,44 @@ import type { WaveName } from '../../core/scopes/reduce';
 import type { ScopeSelect } from '../../core/scopes/select';
 import type { ShotRecord } from '../../document/records';
 import type { ScopeReply } from '../../protocol/messages';
-import { drawHistogram, drawLasso, drawMark, drawStrip, drawVector, drawWaves, histogramField, histogramLevel, histogramX, levelAt, stripX, stripY, vectorGeometry, waveFields, waveX, waveY } from '../../ui/scopes/draw';
+import {
+  drawHistogram,
+  drawLasso,
+  drawMark,
+  drawStrip,
+  drawVector,
+  drawWaves,
+  histogramField,
+  histogramLevel,
+  histogramX,
+  levelAt,
+  stripX,
+  stripY,
+  vectorGeometry,
+  waveFields,
+  waveX,
+  waveY,
+} from '../../ui/scopes/draw';
 import type { Field, LineLook, Look, Pen } from '../../ui/scopes/draw';
-import { addCorrection, applyKeyFit, chosenCorrection, shotState } from '../actions';
+import { addCorrection, applyKeyFit, chosenCorrection, chosenKey, shotState } from '../actions';
 import { engine } from '../engine';
 import { guard } from '../notices';
 import { useDoc, useSession } from '../store';
 import type { ScopeSlot } from './scopeSlots';
 
 const split = (s: ScopeSlot): boolean => s.kind === 'parade' || s.kind === 'ycbcr';
-const fieldsOf = (s: ScopeSlot, w: number, h: number): Field[] => (s.kind === 'histogram' ? [histogramField(w, h)] : waveFields(w, h, split(s) ? SCOPE_KINDS[s.kind].length : 1));
+const fieldsOf = (s: ScopeSlot, w: number, h: number): Field[] =>
+  s.kind === 'histogram' ? [histogramField(w, h)] : waveFields(w, h, split(s) ? SCOPE_KINDS[s.kind].length : 1);
 
-export function paintScope(p: Pen, s: ScopeSlot, r: ScopeReply | undefined, ghost: ScopeReply | undefined, line: LineLook, look: Look, targetPct: 75 | 100): void {
+export function paintScope(
+  p: Pen,
+  s: ScopeSlot,
+  r: ScopeReply | undefined,
+  ghost: ScopeReply | undefined,
+  line: LineLook,
+  look: Look,
+  targetPct: 75 | 100,
+): void {
   const planes = r?.planes ?? [];
   const ghosts = ghost?.planes ?? [];
   if (s.kind === 'vector') drawVector(p, planes[0], ghosts[0], line, look, s.zoom, targetPct);
@@ -54,26 +83,53 @@ export function paintMark(p: Pen, s: ScopeSlot, rgb: readonly [number, number, n
 export function paintSelect(p: Pen, s: ScopeSlot, what: ScopeSelect): void {
   if (what.kind === 'vector' && s.kind === 'vector') {
     const g = vectorGeometry(p.w, p.h, s.zoom);
-    drawLasso(p, what.points.map(([cb, cr]) => [g.x + cb * g.k, g.y - cr * g.k]));
-  } else if (what.kind === 'strip' && s.kind === 'strip') drawLasso(p, what.points.map(([d, y]) => [stripX(d, p.w), stripY(y, p.h)]));
+    drawLasso(
+      p,
+      what.points.map(([cb, cr]) => [g.x + cb * g.k, g.y - cr * g.k]),
+    );
+  } else if (what.kind === 'strip' && s.kind === 'strip')
+    drawLasso(
+      p,
+      what.points.map(([d, y]) => [stripX(d, p.w), stripY(y, p.h)]),
+    );
   else if (what.kind === 'band' && s.kind !== 'vector' && s.kind !== 'strip') {
     const names: readonly string[] = SCOPE_KINDS[s.kind];
     const f = fieldsOf(s, p.w, p.h)[split(s) ? Math.max(0, names.indexOf(what.channel)) : 0]!;
     const shift = what.channel === 'cb' || what.channel === 'cr' ? 0.5 : 0;
     const [lo, hi] = [what.lo + shift, what.hi + shift];
-    drawLasso(p, s.kind === 'histogram' ? [[histogramX(lo, f), f.y], [histogramX(hi, f), f.y], [histogramX(hi, f), f.y + f.h], [histogramX(lo, f), f.y + f.h]] : [[f.x, waveY(lo, f)], [f.x + f.w, waveY(lo, f)], [f.x + f.w, waveY(hi, f)], [f.x, waveY(hi, f)]]);
+    drawLasso(
+      p,
+      s.kind === 'histogram'
+        ? [
+            [histogramX(lo, f), f.y],
+            [histogramX(hi, f), f.y],
+            [histogramX(hi, f), f.y + f.h],
+            [histogramX(lo, f), f.y + f.h],
+          ]
+        : [
+            [f.x, waveY(lo, f)],
+            [f.x + f.w, waveY(lo, f)],
+            [f.x + f.w, waveY(hi, f)],
+            [f.x, waveY(hi, f)],
+          ],
+    );
   }
 }
 
 const CHANNEL_NAMES: Record<WaveName, string> = { y: 'luma', r: "R'", g: "G'", b: "B'", cb: 'Cb', cr: 'Cr' };
 export function selectSaid(what: ScopeSelect): string {
-  if (what.kind === 'band') return `${CHANNEL_NAMES[what.channel]} ${(100 * what.lo).toFixed(0)} to ${(100 * what.hi).toFixed(0)} %`;
+  if (what.kind === 'band')
+    return `${CHANNEL_NAMES[what.channel]} ${(100 * what.lo).toFixed(0)} to ${(100 * what.hi).toFixed(0)} %`;
   return what.kind === 'vector' ? 'a part of the vectorscope' : 'a part of the skin strip';
 }
 
 /** What pressing, dragging and keys do in a scope: positions to a selection in the session. */
 export function marking(index: number, s: ScopeSlot, _line: number) {
-  const put = (what: ScopeSelect | null): void => useSession.getState().set({ select: what ? { slot: index, when: s.when, what } : null, ...(what ? { mode: 'picture' as const, falseColour: 'off' as const } : {}) });
+  const put = (what: ScopeSelect | null): void =>
+    useSession.getState().set({
+      select: what ? { slot: index, when: s.when, what } : null,
+      ...(what ? { mode: 'picture' as const, falseColour: 'off' as const } : {}),
+    });
   const plane = s.kind === 'vector' || s.kind === 'strip';
   const value = (x: number, y: number, w: number, h: number): readonly [number, number] => {
     if (s.kind === 'vector') {
@@ -84,16 +140,32 @@ export function marking(index: number, s: ScopeSlot, _line: number) {
   };
   let points: (readonly [number, number])[] = [];
   let from: { level: number; channel: WaveName; shift: number; f: Field } | null = null;
-  const levelOf = (x: number, y: number, f: Field): number => (s.kind === 'histogram' ? histogramLevel(x, f) : levelAt(y, f));
+  const levelOf = (x: number, y: number, f: Field): number =>
+    s.kind === 'histogram' ? histogramLevel(x, f) : levelAt(y, f);
   /** One mark of the size that keys move. */
-  const disc = (cx: number, cy: number, r: number): ScopeSelect => ({ kind: s.kind === 'vector' ? 'vector' : 'strip', points: Array.from({ length: 24 }, (_, i) => [cx + r * (s.kind === 'strip' ? 120 : 1) * Math.cos((i * Math.PI) / 12), cy + r * Math.sin((i * Math.PI) / 12)] as const) });
+  const disc = (cx: number, cy: number, r: number): ScopeSelect => ({
+    kind: s.kind === 'vector' ? 'vector' : 'strip',
+    points: Array.from(
+      { length: 24 },
+      (_, i) =>
+        [
+          cx + r * (s.kind === 'strip' ? 120 : 1) * Math.cos((i * Math.PI) / 12),
+          cy + r * Math.sin((i * Math.PI) / 12),
+        ] as const,
+    ),
+  });
   let keyed = { x: 0, y: s.kind === 'strip' ? 0.5 : 0, r: 0.05, level: 0.5, half: 0.05 };
   return {
     down(x: number, y: number, w: number, h: number): void {
       if (plane) points = [value(x, y, w, h)];
       else {
         const fields = fieldsOf(s, w, h);
-        const i = split(s) ? Math.max(0, fields.findIndex((f) => x < f.x + f.w)) : 0;
+        const i = split(s)
+          ? Math.max(
+              0,
+              fields.findIndex((f) => x < f.x + f.w),
+            )
+          : 0;
         const channel: WaveName = s.kind === 'parade' || s.kind === 'ycbcr' ? SCOPE_KINDS[s.kind][i]! : 'y';
         const f = fields[split(s) ? i : 0]!;
         from = { level: levelOf(x, y, f), channel, shift: channel === 'cb' || channel === 'cr' ? 0.5 : 0, f };
@@ -108,7 +180,13 @@ export function marking(index: number, s: ScopeSlot, _line: number) {
         if (points.length > 2) put({ kind: s.kind as 'vector' | 'strip', points });
       } else if (from) {
         const v = levelOf(x, y, from.f);
-        if (Math.abs(v - from.level) > 0.005) put({ kind: 'band', channel: from.channel, lo: Math.min(v, from.level) - from.shift, hi: Math.max(v, from.level) - from.shift });
+        if (Math.abs(v - from.level) > 0.005)
+          put({
+            kind: 'band',
+            channel: from.channel,
+            lo: Math.min(v, from.level) - from.shift,
+            hi: Math.max(v, from.level) - from.shift,
+          });
       }
     },
     up(): void {
@@ -127,10 +205,14 @@ export function marking(index: number, s: ScopeSlot, _line: number) {
       const sign = d[0]! + d[1]!;
       if (plane) {
         const step = s.kind === 'strip' ? [2, 0.02] : [0.012 / s.zoom, 0.012 / s.zoom];
-        keyed = shift ? { ...keyed, r: Math.max(0.004, keyed.r * (sign > 0 ? 1.2 : 1 / 1.2)) } : { ...keyed, x: keyed.x + d[0]! * step[0]!, y: keyed.y + d[1]! * step[1]! };
+        keyed = shift
+          ? { ...keyed, r: Math.max(0.004, keyed.r * (sign > 0 ? 1.2 : 1 / 1.2)) }
+          : { ...keyed, x: keyed.x + d[0]! * step[0]!, y: keyed.y + d[1]! * step[1]! };
         put(disc(keyed.x, keyed.y, keyed.r));
       } else {
-        keyed = shift ? { ...keyed, half: Math.max(0.005, keyed.half + 0.01 * sign) } : { ...keyed, level: keyed.level + 0.01 * sign };
+        keyed = shift
+          ? { ...keyed, half: Math.max(0.005, keyed.half + 0.01 * sign) }
+          : { ...keyed, level: keyed.level + 0.01 * sign };
         put({ kind: 'band', channel: 'y', lo: keyed.level - keyed.half, hi: keyed.level + keyed.half });
       }
       return true;
@@ -141,12 +223,19 @@ export function marking(index: number, s: ScopeSlot, _line: number) {
 /** Fits a key to what is marked, in the chosen correction or a new one. */
 export async function keyFromScope(shot: ShotRecord, what: ScopeSelect, skinLineDeg: number): Promise<void> {
   const doc = useDoc.getState();
-  doc.begin('Key what is marked');
-  const c = chosenCorrection(doc.records, shot.id, useSession.getState().correction) ?? addCorrection(shot.id);
-  const fit = await guard('The key was not set', () => engine().request('fitKey', { shot: shotState(useDoc.getState().records, shot), correction: c.id, area: { select: what, skinLineDeg } }));
-  if (fit) {
-    applyKeyFit(c.id, fit);
-    useDoc.getState().end();
-    useSession.getState().set({ select: null, step: 'isolate', correction: c.id, conversionOpen: false });
-  } else useDoc.getState().bail();
+  const corr = chosenCorrection(doc.records, shot.id, useSession.getState().correction);
+  const sampled = await guard('The key was not set', () =>
+    engine().request('fitKey', {
+      shot: shotState(doc.records, shot),
+      correction: corr?.id ?? null,
+      base: chosenKey(corr)?.reads === 'base',
+      area: { select: what, skinLineDeg },
+    }),
+  );
+  if (!sampled) return;
+  useDoc.getState().begin('Key what is marked');
+  const c = corr ?? addCorrection(shot.id);
+  applyKeyFit(c.id, sampled, 'again');
+  useDoc.getState().end();
+  useSession.getState().set({ select: null, step: 'isolate', correction: c.id, conversionOpen: false });
 }

@@ -4,7 +4,15 @@ import type { ScopeKind } from '../../core/scopes/reduce';
 import type { PatchRecord } from '../../document/records';
 import type { PatchSpec, ScopeOver, ScopeReply, ScopeRequest } from '../../protocol/messages';
 
-export const kindNames: Record<ScopeKind, string> = { vector: 'Vectorscope', strip: 'Skin strip', luma: 'Waveform, luma', overlay: 'Waveform, RGB', parade: 'Parade, RGB', ycbcr: 'Parade, YCbCr', histogram: 'Histogram' };
+export const kindNames: Record<ScopeKind, string> = {
+  vector: 'Vectorscope',
+  strip: 'Skin strip',
+  luma: 'Waveform, luma',
+  overlay: 'Waveform, RGB',
+  parade: 'Parade, RGB',
+  ycbcr: 'Parade, YCbCr',
+  histogram: 'Histogram',
+};
 export interface ScopeSlot {
   kind: ScopeKind;
   /** `whole`, `region`, `outside`, or the id of a patch. */
@@ -27,13 +35,23 @@ const overOf = (s: ScopeSlot, patches: readonly PatchRecord[]): ScopeOver => {
   return p ? patchSpec(p) : 'whole';
 };
 /** Keys name the slot, and its ghost of before. */
-export function scopeRequests(slots: readonly ScopeSlot[], px: Record<number, readonly [number, number]>, patches: readonly PatchRecord[]): { keys: string[]; list: ScopeRequest[] } {
+export function scopeRequests(
+  slots: readonly ScopeSlot[],
+  px: Record<number, readonly [number, number]>,
+  patches: readonly PatchRecord[],
+): { keys: string[]; list: ScopeRequest[] } {
   const keys: string[] = [];
   const list: ScopeRequest[] = [];
   slots.forEach((s, i) => {
     const size = px[i];
     if (!size) return;
-    const r: ScopeRequest = { kind: s.kind, over: overOf(s, patches), when: s.when, zoom: s.kind === 'vector' ? s.zoom : 1, px: size };
+    const r: ScopeRequest = {
+      kind: s.kind,
+      over: overOf(s, patches),
+      when: s.when,
+      zoom: s.kind === 'vector' ? s.zoom : 1,
+      px: size,
+    };
     keys.push(String(i));
     list.push(r);
     if (s.ghost === 'before' && s.when === 'after') {
@@ -43,4 +61,5 @@ export function scopeRequests(slots: readonly ScopeSlot[], px: Record<number, re
   });
   return { keys, list };
 }
-export const byKey = (keys: readonly string[], replies: readonly ScopeReply[]): Record<string, ScopeReply> => Object.fromEntries(keys.map((k, i) => [k, replies[i]!]));
+export const byKey = (keys: readonly string[], replies: readonly ScopeReply[]): Record<string, ScopeReply> =>
+  Object.fromEntries(keys.map((k, i) => [k, replies[i]!]));

@@ -2,106 +2,125 @@
 import { opById } from '../../core/graph/plan';
 import type { OpUse } from '../../core/graph/plan';
 import { resolve } from '../../core/op/params';
-import { wrap360 } from '../../core/math/angle';
-import { formatNumber } from '../../ui/NumberBox';
-import type { CorrectionRecord } from '../../document/records';
+import { formatNumber } from '../../core/op/words';
+import { hasRegion, isGroup, isLink, isLive, linksOf } from '../../core/graph/region';
+import type { CorrectionRecord, Records, Term } from '../../document/records';
 import type { StepName } from '../store';
-import { valuesOf } from '../values';
 
 export interface Chip {
   text: string;
   step: StepName;
   /** Operation that it names. */
   use?: string;
+  /** Part of the region that it names. */
+  term?: string;
 }
 export type Piece = string | Chip;
-
-const deg = (v: number): string => String(Math.round(wrap360(v)));
-const n = (v: number, digits = 0): string => formatNumber(v, digits);
 
 /** In the middle of a sentence; what is spelt in capitals stays so. */
 const lower = (title: string): string => title.replace(/\b[A-Z](?=[a-z])/g, (c) => c.toLowerCase());
 
-/** Operations whose one number says it all. */
-function say(u: OpUse, v: Record<string, number>): string | null {
-  if (u.op === 'exposure') return `exposure ${formatNumber(v['stops']!, 2, true)} stops`;
-  if (u.op === 'contrast') return `contrast ${n(v['amountPct']!)} %`;
-  if (u.op === 'temperature' && v['tint'] === 0) return `temperature ${formatNumber(v['mired']!, 0, true)} mired`;
-  return null;
+/** How an operation is told: by its own words where it has any. */
+function wordsOf(u: OpUse): readonly string[] {
+  const op = opById(u.op);
+  return op.say?.(resolve(op.params, u.params)) ?? [lower(op.title)];
 }
+const acts = (u: OpUse): boolean => {
+  const op = opById(u.op);
+  return u.on && 'isNoOp' in op && !op.isNoOp(resolve(op.params, u.params));
+};
 
-const told = new WeakMap<CorrectionRecord, Piece[]>();
-/** Records do not change, so each is told once. */
-export function sentence(c: CorrectionRecord): Piece[] {
-  let s = told.get(c);
-  if (!s) told.set(c, (s = tell(c)));
-  return s;
+const told = new WeakMap<CorrectionRecord, { names: string; pieces: Piece[] }>();
+/** Records do not change, so each is told once, as long as those it is linked to keep their names. */
+export function sentence(c: CorrectionRecord, records: Records = {}): Piece[] {
+  const nameOf = (id: string): string => {
+    const to = records[id];
+    return to?.type === 'correction' ? to.name : 'a correction that is not there';
+  };
+  const names = linksOf(c).map(nameOf).join('\n');
+  const known = told.get(c);
+  if (known?.names === names) return known.pieces;
+  const pieces = tell(c, nameOf);
+  told.set(c, { names, pieces });
+  return pieces;
 }
 
 /** The same for a list: values only, where they fit. */
 export function sayUse(u: OpUse): string | null {
-  const v = valuesOf(u, 0);
-  if (u.op === 'exposure') return `${formatNumber(v['stops']!, 2, true)} stops`;
-  if (u.op === 'contrast' || u.op === 'saturation') return `${n(v['amountPct']!)} %`;
-  if (u.op === 'temperature') return `${formatNumber(v['mired']!, 0, true)} mired${v['tint'] ? `, tint ${formatNumber(v['tint']!, 1, true)}` : ''}`;
-  if (u.op === 'hueTurn') return `${formatNumber(v['angleDeg']!, 1, true)}\u00b0`;
-  return null;
+  const op = opById(u.op);
+  return op.brief?.(resolve(op.params, u.params)) ?? null;
 }
 
-function tell(c: CorrectionRecord): Piece[] {
-  const out: Piece[] = [`${c.name}:`];
-  const live = c.terms.filter((t) => t.use.on);
-  if (live.length === 0) out.push('on', { text: 'the whole picture', step: 'isolate' });
-  live.forEach((t, i) => {
+/** The parts of a region, brackets included. */
+function tellRegion(terms: readonly Term[], nameOf: (id: string) => string): Piece[] {
+  const out: Piece[] = [];
+  terms.filter(isLive).forEach((t, i) => {
     const joint = i === 0 ? '' : t.join;
-    if (t.use.op === 'key') {
-      const v = valuesOf(t.use, 0);
-      const parts: string[] = [];
-      if (v['hueOn']) parts.push(`hue is ${deg(v['hueCentreDeg']! - v['hueWidthDeg']! / 2)}\u2013${deg(v['hueCentreDeg']! + v['hueWidthDeg']! / 2)}\u00b0`);
-      if (v['satOn']) parts.push(`saturation ${n(Math.max(0, v['satCentrePct']! - v['satWidthPct']! / 2))}\u2013${n(v['satCentrePct']! + v['satWidthPct']! / 2)} %`);
-      if (v['lumaOn']) parts.push(`luma ${n(v['lumaCentrePct']! - v['lumaWidthPct']! / 2)}\u2013${n(v['lumaCentrePct']! + v['lumaWidthPct']! / 2)} %`);
-      out.push([joint, t.not ? 'not where' : 'where'].filter(Boolean).join(' '));
-      if (parts.length === 0) out.push({ text: 'any colour', step: 'isolate', use: t.use.id });
+    if (isGroup(t)) {
+      const inside = tellRegion(t.group, nameOf);
+      // Brackets round one thing say nothing.
+      const one = t.group.filter(isLive).length === 1 && !t.not;
+      out.push(...[[joint, t.not ? 'not' : ''].filter(Boolean).join(' ')].filter(Boolean));
+      out.push(...(one ? inside : ['(', ...inside, ')']));
+    } else if (isLink(t)) {
+      const within = t.not === t.outside;
+      out.push([joint, within ? 'inside the region of' : 'outside the region of'].filter(Boolean).join(' '), {
+        text: nameOf(t.of),
+        step: 'isolate',
+        term: t.id,
+      });
+    } else if (opById(t.use.op).kind === 'key') {
+      const parts = wordsOf(t.use);
+      const where = t.reads === 'base' ? 'where, before any correction,' : 'where';
+      out.push([joint, t.not ? `not ${where}` : where].filter(Boolean).join(' '));
+      if (parts.length === 0) out.push({ text: 'any colour', step: 'isolate', term: t.id });
       parts.forEach((p, k) => {
         if (k > 0) out.push(k === parts.length - 1 ? 'and' : ',');
-        out.push({ text: p, step: 'isolate', use: t.use.id });
+        out.push({ text: p, step: 'isolate', term: t.id });
       });
-    } else out.push([joint, t.not ? 'not inside' : 'inside'].filter(Boolean).join(' '), { text: t.name, step: 'isolate', use: t.use.id });
+    } else
+      out.push([joint, t.not ? 'not inside' : 'inside'].filter(Boolean).join(' '), {
+        text: t.name,
+        step: 'isolate',
+        term: t.id,
+      });
   });
+  return out;
+}
+
+function tell(c: CorrectionRecord, nameOf: (id: string) => string): Piece[] {
+  const out: Piece[] = [c.start === 'beside' ? `${c.name}, beside the one before:` : `${c.name}:`];
+  const live = hasRegion(c);
+  if (live) out.push(...tellRegion(c.terms, nameOf));
+  else out.push('on', { text: 'the whole picture', step: 'isolate' });
   const tidy: Chip[] = [];
-  if (live.length > 0)
-    for (const u of c.tidy) {
-      if (!u.on) continue;
-      const v = valuesOf(u, 0);
-      if (u.op === 'floorCeiling') {
-        if (v['floorPct']! > 0) tidy.push({ text: `floor ${n(v['floorPct']!)} %`, step: 'tidy', use: u.id });
-        if (v['ceilingPct']! < 100) tidy.push({ text: `ceiling ${n(v['ceilingPct']!)} %`, step: 'tidy', use: u.id });
-      } else if (u.op === 'feather' && v['radiusPx']! > 0) tidy.push({ text: `feather ${n(v['radiusPx']!, v['radiusPx']! % 1 ? 1 : 0)} px`, step: 'tidy', use: u.id });
-    }
+  if (live)
+    for (const u of c.tidy.filter(acts))
+      tidy.push(...wordsOf(u).map((text): Chip => ({ text, step: 'tidy', use: u.id })));
   const done: Chip[] = [];
-  for (const u of c.adjustments) {
-    if (!u.on) continue;
-    const v = valuesOf(u, 0);
-    const chip = (text: string): void => void done.push({ text, step: 'correct', use: u.id });
-    if (u.op === 'hueTurn' && v['angleDeg'] !== 0) chip(`hue turned ${formatNumber(v['angleDeg']!, 1, true)}\u00b0`);
-    if (u.op === 'saturation' && v['amountPct'] !== 100) chip(`saturation ${n(v['amountPct']!)} %`);
-    if (u.op === 'balance' && (v['cbPct'] || v['crPct'])) chip(`balance ${n(Math.hypot(v['cbPct']!, v['crPct']!), 1)} %`);
-    const op = opById(u.op);
-    if (!['hueTurn', 'saturation', 'balance', 'wheels'].includes(u.op) && op.kind === 'pixel' && !op.isNoOp(resolve(op.params, u.params))) chip(u.name ?? say(u, v) ?? lower(op.title));
-    if (u.op === 'wheels') {
-      const moved = ['lift', 'gamma', 'gain', 'offset'].filter((w) => v[`${w}Cb`] || v[`${w}Cr`] || v[`${w}Level`]);
-      if (moved.length) chip(moved.join(', '));
-    }
-  }
+  for (const u of c.adjustments.filter(acts))
+    done.push(...(u.name ? [u.name] : wordsOf(u)).map((text): Chip => ({ text, step: 'correct', use: u.id })));
   if (tidy.length) out.push(';', 'tidied by', ...join(tidy));
-  out.push(';', ...(done.length ? ['corrected by', ...join(done)] : [{ text: 'not corrected yet', step: 'correct' } as Chip]));
+  out.push(
+    ';',
+    ...(done.length ? ['corrected by', ...join(done)] : [{ text: 'not corrected yet', step: 'correct' } as Chip]),
+  );
+  const n = (v: number): string => formatNumber(v, 0);
   const mix = typeof c.mixPct === 'number' ? c.mixPct : c.mixPct.keys[0]!.value;
   out.push(',', { text: `mix ${n(mix)} %`, step: 'correct' });
   if (!c.on) out.push('(off)');
   return out;
 }
-const join = (chips: Chip[]): Piece[] => chips.flatMap((c, i) => (i === 0 ? [c] : [i === chips.length - 1 ? 'and' : ',', c]));
+const join = (chips: Chip[]): Piece[] =>
+  chips.flatMap((c, i) => (i === 0 ? [c] : [i === chips.length - 1 ? 'and' : ',', c]));
 
 /** As read aloud. */
 export const plain = (pieces: Piece[]): string =>
-  pieces.map((p) => (typeof p === 'string' ? p : p.text)).join(' ').replace(/ ([,;:)])/g, '$1');
+  pieces
+    .map((p) => (typeof p === 'string' ? p : p.text))
+    .join(' ')
+    .replace(/ ([,;:)])/g, '$1')
+    .replace(/\( /g, '(');
+/** The same for the ear, where brackets would not be heard. */
+export const aloud = (pieces: Piece[]): string =>
+  plain(pieces.map((p) => (p === '(' ? 'open bracket' : p === ')' ? 'close bracket' : p)));

@@ -3,8 +3,9 @@ import { correctionsOf } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { addBase, addCorrection } from '../actions';
 import { isTyping } from '../keys';
+import { sayNews } from '../notices';
 import { useDoc, useSession } from '../store';
-import type { StepName, ToolName } from '../store';
+import type { Sampling, StepName, ToolName } from '../store';
 import { bringCommand } from './BringBox';
 
 const VIEWS = ['picture', 'cutout', 'matte', 'tint', 'change'] as const;
@@ -29,6 +30,8 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
       }
       if (e.altKey) return;
       const tool = (t: ToolName): void => s.set({ tool: s.tool === t ? 'none' : t });
+      const sample = (how: Sampling): void =>
+        s.set(s.tool === 'key' && s.sampling === how ? { tool: 'none' } : { tool: 'key', sampling: how });
       const near = (d: number): void => {
         const list = correctionsOf(useDoc.getState().records, sh.id);
         const next = list[list.findIndex((x) => x.id === c?.id) + d];
@@ -39,14 +42,49 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         const m = useDoc.getState().records[sh.media];
         if (!el || m?.type !== 'media') return;
         const fit = Math.min(el.clientWidth / m.width, el.clientHeight / m.height);
-        s.set({ zoom: { scale: Math.min(32, Math.max(0.05, (s.zoom?.scale ?? fit) * f)), cx: s.zoom?.cx ?? m.width / 2, cy: s.zoom?.cy ?? m.height / 2 } });
+        s.set({
+          zoom: {
+            scale: Math.min(32, Math.max(0.05, (s.zoom?.scale ?? fit) * f)),
+            cx: s.zoom?.cx ?? m.width / 2,
+            cy: s.zoom?.cy ?? m.height / 2,
+          },
+        });
       };
       const does: Record<string, () => void> = {
-        n: () => addCorrection(sh.id), m: () => addBase(sh.id), k: () => tool('key'), e: () => tool('ellipse'), p: () => tool('patch'), o: () => tool('patchFree'), j: () => { s.set({ shelf: true, shelfTab: 'chart' }); tool('chart'); }, b: () => s.set({ bypass: !s.bypass }),
-        w: () => s.set({ compare: s.compare === 'wipe' ? 'off' : 'wipe' }), s: () => s.set({ compare: s.compare === 'side' ? 'off' : 'side' }), r: () => s.set({ shelf: !s.shelf }),
-        f: () => { const m = useDoc.getState().records[sh.media]; if (m?.type === 'media') s.set({ zoom: s.zoom ? null : { scale: 1, cx: m.width / 2, cy: m.height / 2 } }); },
-        v: () => { const list = ['off', 'levels', 'offLine', 'chroma', 'clipped'] as const; s.set({ mode: 'picture', falseColour: list[(list.indexOf(s.falseColour as 'off') + 1) % list.length]! }); },
-        '+': () => zoom(1.25), '=': () => zoom(1.25), '-': () => zoom(0.8), '[': () => near(-1), ']': () => near(1), l: () => bringCommand.run?.(),
+        n: () => addCorrection(sh.id),
+        m: () => addBase(sh.id),
+        c: () => sample(e.shiftKey ? 'add' : 'again'),
+        x: () => sample('take'),
+        e: () => tool('shape:ellipse'),
+        p: () => tool('patch'),
+        u: () => tool('patchFree'),
+        h: () => {
+          s.set({ shelf: true, shelfTab: 'chart' });
+          tool('chart');
+        },
+        b: () => s.set({ bypass: !s.bypass }),
+        w: () => s.set({ compare: s.compare === 'wipe' ? 'off' : 'wipe' }),
+        s: () => s.set({ compare: s.compare === 'side' ? 'off' : 'side' }),
+        r: () => s.set({ shelf: !s.shelf }),
+        q: () => s.set({ room: s.room === 'scopes' ? 'all' : 'scopes' }),
+        a: () => s.set({ room: s.room === 'picture' ? 'all' : 'picture' }),
+        f: () => {
+          const m = useDoc.getState().records[sh.media];
+          if (m?.type === 'media') s.set({ zoom: s.zoom ? null : { scale: 1, cx: m.width / 2, cy: m.height / 2 } });
+        },
+        v: () => {
+          const list = ['off', 'levels', 'offLine', 'chroma', 'clipped'] as const;
+          s.set({ mode: 'picture', falseColour: list[(list.indexOf(s.falseColour as 'off') + 1) % list.length]! });
+        },
+        '+': () => zoom(1.25),
+        '=': () => zoom(1.25),
+        '-': () => zoom(0.8),
+        '[': () => near(-1),
+        ']': () => near(1),
+        t: () => {
+          if (bringCommand.run) bringCommand.run();
+          else sayNews('Bring to line stands in Correct (Alt 3) of a correction: open it first.');
+        },
       };
       const f = does[e.key.toLowerCase()];
       if (!f) return;

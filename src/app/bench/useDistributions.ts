@@ -1,23 +1,35 @@
 import { useEffect, useState } from 'react';
 import type { ShotRecord } from '../../document/records';
+import { PLANE_CELLS } from '../../protocol/messages';
 import type { Distributions } from '../../protocol/messages';
 import { shotState } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { useDoc } from '../store';
 
-const NONE: Distributions = { hue: new Array<number>(180).fill(0), sat: new Array<number>(100).fill(0), luma: new Array<number>(100).fill(0) };
+const NONE: Distributions = {
+  plane: new Uint8Array(PLANE_CELLS * PLANE_CELLS),
+  luma: new Array<number>(100).fill(0),
+};
 
-/** The distribution of what a correction is given; renewed when a final stands. */
-export function useDistributions(shot: ShotRecord, id: string): Distributions {
+const same = (a: Distributions, b: Distributions): boolean =>
+  a.luma.every((v, i) => v === b.luma[i]) && a.plane.every((v, i) => v === b.plane[i]);
+
+/** The distribution of what a correction is given, or of the base; renewed when a final stands. */
+export function useDistributions(shot: ShotRecord, id: string, base = false): Distributions {
   const finals = useLive((s) => s.finals);
   const [d, setD] = useState(NONE);
   useEffect(() => {
     let gone = false;
-    engine().request('distributions', { shot: shotState(useDoc.getState().records, shot), correction: id }).then((r) => !gone && setD((old) => (JSON.stringify(old) === JSON.stringify(r) ? old : r)), () => {});
+    engine()
+      .request('distributions', { shot: shotState(useDoc.getState().records, shot), correction: id, base })
+      .then(
+        (r) => !gone && setD((old) => (same(old, r) ? old : r)),
+        () => {},
+      );
     return () => {
       gone = true;
     };
-  }, [finals, shot, id]);
+  }, [finals, shot, id, base]);
   return d;
 }

@@ -5,6 +5,7 @@ import type { RenderReply, RenderRequest, ScopeRequest, View } from '../../proto
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { sayError } from '../notices';
+import { wordsOf } from '../words';
 import { byKey } from './scopeSlots';
 
 const REST_MS = 130;
@@ -19,7 +20,12 @@ function halved(v: View): View {
 /** Half as fine while a hand moves: a quarter of the cells to bring to size and to draw. */
 const coarser = (r: ScopeRequest): ScopeRequest => ({ ...r, px: [Math.ceil(r.px[0] / 2), Math.ceil(r.px[1] / 2)] });
 
-export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: Omit<RenderRequest, 'quality'> | null, keys: readonly string[], dragging: boolean): void {
+export function useRender(
+  canvas: RefObject<HTMLCanvasElement | null>,
+  request: Omit<RenderRequest, 'quality'> | null,
+  keys: readonly string[],
+  dragging: boolean,
+): void {
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const alive = useRef(true);
   const scopesAt = useRef(0);
@@ -37,18 +43,43 @@ export function useRender(canvas: RefObject<HTMLCanvasElement | null>, request: 
       if (!r || !el || !alive.current) return;
       if (el.width !== r.w || el.height !== r.h) [el.width, el.height] = [r.w, r.h];
       el.getContext('2d', { alpha: false })!.putImageData(new ImageData(r.rgba, r.w, r.h), 0, 0);
-      useLive.setState((s) => ({ ...(r.scopes ? { scopes: byKey(keys, r.scopes), clipped: r.clipped, ...(r.contrast ? { contrast: r.contrast } : {}) } : {}), readings: Object.fromEntries(r.readings.map((x) => [x.id, x])), quality: r.quality, ms: r.ms, finals: s.finals + (r.quality === 'final' ? 1 : 0) }));
+      useLive.setState((s) => ({
+        ...(r.scopes
+          ? { scopes: byKey(keys, r.scopes), clipped: r.clipped, ...(r.contrast ? { contrast: r.contrast } : {}) }
+          : {}),
+        readings: Object.fromEntries(r.readings.map((x) => [x.id, x])),
+        quality: r.quality,
+        ms: r.ms,
+        finals: s.finals + (r.quality === 'final' ? 1 : 0),
+      }));
       // The benchmark of the page (scripts/bench-ui.mjs) listens for this.
-      window.dispatchEvent(new CustomEvent('rowanleaf:drawn', { detail: { quality: r.quality, ms: r.ms, at: performance.now(), computed: r.computed, scopes: r.scopes !== null } }));
+      window.dispatchEvent(
+        new CustomEvent('rowanleaf:drawn', {
+          detail: {
+            quality: r.quality,
+            ms: r.ms,
+            at: performance.now(),
+            computed: r.computed,
+            scopes: r.scopes !== null,
+          },
+        }),
+      );
     };
     const go = async (quality: 'draft' | 'final'): Promise<void> => {
       try {
         const now = performance.now();
         const scopes = quality === 'final' || now - scopesAt.current > SCOPES_MS;
         if (scopes) scopesAt.current = now;
-        show(await engine().render({ ...request, quality, scopes: !scopes ? [] : quality === 'draft' && dragging ? request.scopes.map(coarser) : request.scopes, view: quality === 'draft' && dragging ? halved(request.view) : request.view }));
+        show(
+          await engine().render({
+            ...request,
+            quality,
+            scopes: !scopes ? [] : quality === 'draft' && dragging ? request.scopes.map(coarser) : request.scopes,
+            view: quality === 'draft' && dragging ? halved(request.view) : request.view,
+          }),
+        );
       } catch (e) {
-        sayError((e as Error).message);
+        sayError(`The picture could not be drawn: ${wordsOf(e)}`);
       }
     };
     void go('draft');

@@ -1,6 +1,8 @@
 /**
- * The 24 patches of the widely used test chart (C. S. McCamy, H. Marcus, J. G. Davidson, "A Color-Rendition Chart", J. Applied
- * Photographic Engineering 2 (1976) 95), four rows of six, in linear BT.709 light under D65. Values: measured L*a*b* (D50) from
+ * The 24 patches of the widely used test chart (C. S. McCamy, H. Marcus, J. G. Davidson, "A Color-Rendition Chart",
+ * J. Applied
+ * Photographic Engineering 2 (1976) 95), four rows of six, in linear BT.709 light under D65. Values: measured L*a*b*
+ * (D50) from
  * Debian's argyll-ref 2.3.1 (ColorChecker.cie), adapted by Bradford. Two lie outside the BT.709 gamut.
  */
 export interface ChartPatch {

@@ -1,10 +1,15 @@
 /**
- * Transfer curves as numbers, so that a kernel and its SIMD twin read one and the same block. `decode` gives linear light,
- * `encode` the signal. Linear 1 is diffuse white (100 % reflectance, 18 % grey is 0.18); for PQ and HLG that is the reference
+ * Transfer curves as numbers, so that a kernel and its SIMD twin read one and the same block. `decode` gives linear
+ * light,
+ * `encode` the signal. Linear 1 is diffuse white (100 % reflectance, 18 % grey is 0.18); for PQ and HLG that is the
+ * reference
  * white of ITU-R BT.2408 (203 cd/m2, 75 % HLG).
  */
 
-/** Constants of a curve that is logarithmic above a break and straight below, named as in the Common LUT Format (S-2014-006, cameraLinToLog). */
+/**
+ * Constants of a curve that is logarithmic above a break and straight below, named as in the Common LUT Format
+ * (S-2014-006, cameraLinToLog).
+ */
 export interface LogConstants {
   base: number;
   logSideSlope: number;
@@ -46,13 +51,16 @@ export function logLinear(curve: LogConstants): { slope: number; offset: number;
 /** Faults of typed constants, in words; empty when they make a rising curve. */
 export function logFaults(curve: LogConstants): string[] {
   const out: string[] = [];
-  for (const [k, v] of Object.entries(curve)) if (v !== null && v !== undefined && !Number.isFinite(v)) out.push(`${k} is not a number`);
+  for (const [k, v] of Object.entries(curve))
+    if (v !== null && v !== undefined && !Number.isFinite(v)) out.push(`${k} is not a number`);
   if (out.length) return out;
   if (!(curve.base > 1)) out.push('the base must be above 1');
   if (!(curve.logSideSlope > 0)) out.push('the log side slope must be above 0');
   if (!(curve.linSideSlope > 0)) out.push('the linear side slope must be above 0');
-  if (curve.linSideBreak !== null && !(curve.linSideSlope * curve.linSideBreak + curve.linSideOffset > 0)) out.push('at the break, linear side slope x break + linear side offset must be above 0');
-  if (curve.linearSlope !== undefined && !(curve.linearSlope > 0)) out.push('the slope of the straight part must be above 0');
+  if (curve.linSideBreak !== null && !(curve.linSideSlope * curve.linSideBreak + curve.linSideOffset > 0))
+    out.push('at the break, linear side slope x break + linear side offset must be above 0');
+  if (curve.linearSlope !== undefined && !(curve.linearSlope > 0))
+    out.push('the slope of the straight part must be above 0');
   return out;
 }
 
@@ -60,12 +68,33 @@ export function logFaults(curve: LogConstants): string[] {
 export function curveBlock(curve: Curve): number[] {
   const out = new Array<number>(CURVE_FLOATS).fill(0);
   out[0] = KINDS.indexOf(curve.kind);
-  if (curve.kind === 'power') out.splice(1, 6, curve.a, curve.gamma, 1 / curve.gamma, curve.slope, curve.breakLinear, curve.slope * curve.breakLinear);
+  if (curve.kind === 'power')
+    out.splice(
+      1,
+      6,
+      curve.a,
+      curve.gamma,
+      1 / curve.gamma,
+      curve.slope,
+      curve.breakLinear,
+      curve.slope * curve.breakLinear,
+    );
   if (curve.kind === 'log') {
     const { slope, offset, breakLog } = logLinear(curve);
     // Slope per binary logarithm.
     const k = (curve.logSideSlope * Math.LN2) / Math.log(curve.base);
-    out.splice(1, 8, k, curve.logSideOffset, curve.linSideSlope, curve.linSideOffset, curve.linSideBreak ?? -3e38, slope, offset, Math.max(-3e38, breakLog));
+    out.splice(
+      1,
+      8,
+      k,
+      curve.logSideOffset,
+      curve.linSideSlope,
+      curve.linSideOffset,
+      curve.linSideBreak ?? -3e38,
+      slope,
+      offset,
+      Math.max(-3e38, breakLog),
+    );
   }
   return out;
 }
@@ -90,7 +119,11 @@ export function decodeBlock(b: ArrayLike<number>, o: number, v: number): number 
       return v < 0 ? -y : y;
     }
     case 2:
-      return v > b[o + 8]! ? (2 ** ((v - b[o + 2]!) / b[o + 1]!) - b[o + 4]!) / b[o + 3]! : b[o + 6]! > 0 ? (v - b[o + 7]!) / b[o + 6]! : v - v;
+      return v > b[o + 8]!
+        ? (2 ** ((v - b[o + 2]!) / b[o + 1]!) - b[o + 4]!) / b[o + 3]!
+        : b[o + 6]! > 0
+          ? (v - b[o + 7]!) / b[o + 6]!
+          : v - v;
     case 3: {
       const x = 2 ** (v * 17.52 - 9.72);
       return v <= (9.72 - 15) / 17.52 ? (x - 2 ** -16) * 2 : Math.min(x, 65504);

@@ -1,5 +1,6 @@
 /**
- * A matrix on linear light: decode, 3x3, encode. Operations that are no more than that share this block and its kernels, so that
+ * A matrix on linear light: decode, 3x3, encode. Operations that are no more than that share this block and its
+ * kernels, so that
  * a run of them can be one (core/graph/plan.ts). The block carries tables of both curves for the fast twin.
  */
 import type { PixelRun } from '../op/contract';
@@ -10,7 +11,8 @@ import type { Matrix3 } from './matrix3';
 /** Block: 9 of the matrix, the curve, 1 for a curve mirrored about 0, 2 unused; then two tables of LIGHT_CELLS + 1. */
 export const LIGHT_HEAD = 24;
 /**
- * Tables by the bits of a float: 42 octaves from 2^-36 up, 256 cells each, straight between. The relative error of a power p is below
+ * Tables by the bits of a float: 42 octaves from 2^-36 up, 256 cells each, straight between. The relative error of a
+ * power p is below
  * p (p - 1) / 8 x 2^-16.
  */
 const OCTAVES = 42;
@@ -28,7 +30,8 @@ function tablesOf(curve: Curve): Float32Array {
     const steep = !PLAIN.includes(curve.kind);
     for (let i = 0; i <= LIGHT_CELLS; i++) {
       const x = 2 ** (LOWEST + Math.floor(i / 256)) * (1 + (i % 256) / 256);
-      // Logarithmic signals grow so fast that a straight line is not good enough where channels mix: NaN sends them to the curve itself.
+      // Logarithmic signals grow so fast that a straight line is not good enough where channels mix: NaN sends them
+      // to the curve itself.
       t[i] = steep ? NaN : decodeBlock(b, 0, x);
       t[LIGHT_CELLS + 1 + i] = encodeBlock(b, 0, x);
     }

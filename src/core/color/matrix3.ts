@@ -6,9 +6,15 @@ export type Matrix3 = readonly [number, number, number, number, number, number, 
 
 /** R'G'B' -> Y'CbCr (BT.709-6 item 3.2, 3.3). */
 export const RGB_TO_YCBCR: Matrix3 = [
-  KR, KG, KB,
-  -KR / CB_DIV, -KG / CB_DIV, (1 - KB) / CB_DIV,
-  (1 - KR) / CR_DIV, -KG / CR_DIV, -KB / CR_DIV,
+  KR,
+  KG,
+  KB,
+  -KR / CB_DIV,
+  -KG / CB_DIV,
+  (1 - KB) / CB_DIV,
+  (1 - KR) / CR_DIV,
+  -KG / CR_DIV,
+  -KB / CR_DIV,
 ];
 /** Y'CbCr -> R'G'B'. */
 export const YCBCR_TO_RGB: Matrix3 = [1, 0, CR_DIV, 1, G_CB, G_CR, 1, CB_DIV, 0];

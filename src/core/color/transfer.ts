@@ -10,7 +10,10 @@ export interface TransferCurve {
   decode(signal: number): number;
 }
 
-const odd = (f: (x: number) => number) => (x: number): number => (x < 0 ? -f(-x) : f(x));
+const odd =
+  (f: (x: number) => number) =>
+  (x: number): number =>
+    x < 0 ? -f(-x) : f(x);
 
 /** IEC 61966-2-1: sRGB. Proving number: linear 0.18 -> 0.4613561. */
 export const srgb: TransferCurve = {
@@ -31,4 +34,10 @@ export const bt1886: TransferCurve = {
 };
 
 /** Of an encoding, as a pair of functions. */
-export const curveOf = (e: Encoding): TransferCurve => ({ id: e.id, title: e.title, ref: e.ref, encode: (v) => encode(e, v), decode: (v) => decode(e, v) });
+export const curveOf = (e: Encoding): TransferCurve => ({
+  id: e.id,
+  title: e.title,
+  ref: e.ref,
+  encode: (v) => encode(e, v),
+  decode: (v) => decode(e, v),
+});

@@ -55,7 +55,9 @@ export function ycbcrToNarrowCodes(y: number, cb: number, cr: number, bits: 8 | 
 }
 
 /** The six 75 % or 100 % colour-bar targets of a vectorscope, in hue order from red. */
-export function barTargets(level: 0.75 | 1): { name: string; cb: number; cr: number; hueDeg: number; chromaPct: number }[] {
+export function barTargets(
+  level: 0.75 | 1,
+): { name: string; cb: number; cr: number; hueDeg: number; chromaPct: number }[] {
   const bars: [string, Vec3][] = [
     ['R', [1, 0, 0]],
     ['Mg', [1, 0, 1]],

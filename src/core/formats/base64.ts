@@ -7,7 +7,12 @@ export function bytesToBase64(b: Uint8Array): string {
   const out: string[] = [];
   for (let i = 0; i < b.length; i += 3) {
     const n = (b[i]! << 16) | ((b[i + 1] ?? 0) << 8) | (b[i + 2] ?? 0);
-    out.push(ALPHABET[n >> 18]! + ALPHABET[(n >> 12) & 63]! + (i + 1 < b.length ? ALPHABET[(n >> 6) & 63]! : '=') + (i + 2 < b.length ? ALPHABET[n & 63]! : '='));
+    out.push(
+      ALPHABET[n >> 18]! +
+        ALPHABET[(n >> 12) & 63]! +
+        (i + 1 < b.length ? ALPHABET[(n >> 6) & 63]! : '=') +
+        (i + 2 < b.length ? ALPHABET[n & 63]! : '='),
+    );
   }
   return out.join('');
 }

@@ -8,6 +8,8 @@ import type { Matrix3 } from '../color/matrix3';
 import { encodings, resolveEncoding } from '../color/encodings';
 import type { Encoding, EncodingRef } from '../color/encodings';
 import type { Cube } from '../formats/cube';
+import { circleOf, regionProgram } from './region';
+import type { RegionStep } from './region';
 import { displayOf } from '../ops/convert/index';
 import { resolve, scalePx, valueAt } from '../op/params';
 import type { Keyframed, ParamSpecs, StoredValues, Values } from '../op/params';
@@ -22,12 +24,43 @@ export interface OpUse {
   /** Given by the user; otherwise the operation's title. */
   name?: string;
 }
-/** A key or a shape in a region, joined with what stands before it (the first one's join is ignored). */
-export interface Term {
+/** How a part of a region stands in it: joined with what stands before it (the first one's join is ignored). */
+interface TermHead {
+  id: string;
   join: 'and' | 'or';
   not: boolean;
   name: string;
+}
+/** A key or a shape. */
+export interface OpTerm extends TermHead {
   use: OpUse;
+  /**
+   * Of a key. `base`: it reads the shot's converted picture before any correction (on the camera side the source as
+   * decoded), so that what is changed before it does not shift it; left out: the picture as it stands here.
+   */
+  reads?: 'base';
+  /** What was painted for it: to keep, or to leave out. */
+  strokes?: { keep: boolean; frame: number; points: [number, number][] }[];
+}
+/** The region of another correction of the same owner, tidied. */
+export interface LinkTerm extends TermHead {
+  of: string;
+  /** Where that one does not reach. */
+  outside: boolean;
+  on: boolean;
+}
+/** Brackets. */
+export interface GroupTerm extends TermHead {
+  group: Term[];
+  on: boolean;
+}
+export type Term = OpTerm | LinkTerm | GroupTerm;
+
+/** Where lengths of a correction come from another frame: x becomes s x + dx, lengths s times theirs. */
+export interface Fit {
+  s: number;
+  dx: number;
+  dy: number;
 }
 export interface CorrectionSpec {
   id: string;
@@ -41,6 +74,9 @@ export interface CorrectionSpec {
   adjustments: OpUse[];
   /** Before (camera) or after (display, when left out) the shot's conversion. */
   side?: 'camera' | 'display';
+  /** `beside`: starts from the same picture as the one before it, and their changes add up. */
+  start?: 'after' | 'beside';
+  fit?: Fit;
 }
 /** What a shot's numbers mean and how they come to the display. */
 export interface Look {
@@ -56,24 +92,20 @@ export interface BlockStep {
   /** Equal names mean equal blocks of one operation. */
   name: string;
 }
-export interface TermStep extends BlockStep {
-  kind: 'key' | 'shape';
-  join: 'and' | 'or';
-  not: boolean;
-}
 export interface Step {
   id: string;
   on: boolean;
   /** 0..1. */
   mix: number;
-  terms: TermStep[];
+  /** Starts from the picture that the step before it started from. */
+  beside: boolean;
+  /** Postfix; empty: the whole picture. */
+  region: readonly RegionStep[];
   tidy: BlockStep[];
   chain: BlockStep[];
   /** How far the matte reaches, in pixels. */
   haloPx: number;
   /** Equal keys mean equal results, given an equal input. */
-  regionKey: string;
-  tidyKey: string;
   chainKey: string;
 }
 
@@ -89,7 +121,10 @@ export function opById(id: string): AnyOp {
 const keyOf = (s: BlockStep): string => `${ops[s.opIndex]!.id}:${s.name}`;
 
 const names = new WeakMap<Float32Array, string>();
-/** Short blocks are their own names; long ones (curves, tables) get two 32-bit sums (FNV-1a over words, from both ends). */
+/**
+ * Short blocks are their own names; long ones (curves, tables) get two 32-bit sums (FNV-1a over words, from both
+ * ends).
+ */
 function blockName(block: Float32Array): string {
   if (block.length <= 96) return Array.from(block).join(',');
   let n = names.get(block);
@@ -108,9 +143,15 @@ function blockName(block: Float32Array): string {
   return n;
 }
 
-function toBlock(use: OpUse, frame: number, scale: number, ctx: OpContext): { op: AnyOp; values: Values<ParamSpecs>; step: BlockStep } {
+function toBlock(
+  use: OpUse,
+  frame: number,
+  scale: number,
+  ctx: OpContext,
+  fit?: Fit,
+): { op: AnyOp; values: Values<ParamSpecs>; step: BlockStep } {
   const op = opById(use.op);
-  const values = scalePx(op.params, resolve(op.params, migrateParams(op, use.version, use.params), frame), scale);
+  const values = scalePx(op.params, resolve(op.params, migrateParams(op, use.version, use.params), frame), scale, fit);
   const block = op.prepare(values, ctx);
   return { op, values, step: { opIndex: index.get(use.op)!, block, name: blockName(block) } };
 }
@@ -119,23 +160,33 @@ function toBlock(use: OpUse, frame: number, scale: number, ctx: OpContext): { op
  * Compiles corrections in order. `scale` is the size of the evaluated picture over the full one; lengths in pixels
  * follow it. Operations that are off or change nothing are left out. Throws a RangeError that names the correction.
  */
-export function compile(corrections: readonly CorrectionSpec[], frame: number, scale: number, look: Look = { encoding: 'srgb' }, table: (id: string) => Cube | null = () => null): Step[] {
+export function compile(
+  corrections: readonly CorrectionSpec[],
+  frame: number,
+  scale: number,
+  look: Look = { encoding: 'srgb' },
+  table: (id: string) => Cube | null = () => null,
+): Step[] {
   const source = resolveEncoding(look.encoding);
-  const one = (c: CorrectionSpec, encoding: Encoding): Step => {
+  const circle = circleOf(corrections);
+  if (circle)
+    throw new RangeError(
+      `The regions of ${circle.map((c) => `"${c.name}"`).join(', ')} rest on each other in a circle: ` +
+        'switch one of the links off',
+    );
+  const one = (c: CorrectionSpec, encoding: Encoding, beside: boolean): Step => {
     const ctx: OpContext = { encoding, source, table };
     try {
-      const terms: TermStep[] = [];
-      for (const t of c.terms) {
-        if (!t.use.on) continue;
-        const { op, step } = toBlock(t.use, frame, scale, ctx);
+      const region = regionProgram(c.terms, (use) => {
+        const { op, step } = toBlock(use, frame, scale, ctx, c.fit);
         if (op.kind !== 'key' && op.kind !== 'shape') throw new RangeError(`${op.id} is neither a key nor a shape`);
-        terms.push({ ...step, kind: op.kind, join: t.join, not: t.not });
-      }
+        return { ...step, kind: op.kind };
+      });
       const tidy: BlockStep[] = [];
       let haloPx = 0;
       for (const u of c.tidy) {
-        if (!u.on || terms.length === 0) continue;
-        const { op, values, step } = toBlock(u, frame, scale, ctx);
+        if (!u.on || region.length === 0) continue;
+        const { op, values, step } = toBlock(u, frame, scale, ctx, c.fit);
         if (op.kind !== 'tidy') throw new RangeError(`${op.id} is not a tidy step`);
         if ((op as TidyOp).isNoOp(values)) continue;
         if (op.area) haloPx += op.haloPx(values);
@@ -145,10 +196,11 @@ export function compile(corrections: readonly CorrectionSpec[], frame: number, s
       let light: Matrix3 | null = null;
       for (const u of c.adjustments) {
         if (!u.on) continue;
-        const { op, values, step } = toBlock(u, frame, scale, ctx);
+        const { op, values, step } = toBlock(u, frame, scale, ctx, c.fit);
         if (op.kind !== 'pixel' || op.role === 'conversion') throw new RangeError(`${op.id} is not an adjustment`);
         if ((op as PixelOp).isNoOp(values)) continue;
-        // Neighbours that are matrices on the same light are one: what lies between would be encoded only to be decoded again.
+        // Neighbours that are matrices on the same light are one: what lies between would be encoded only to be
+        // decoded again.
         const own = (op as PixelOp).light;
         const m: Matrix3 | null = own?.matrix(values, ctx) ?? null;
         if (m && own && light) {
@@ -163,9 +215,14 @@ export function compile(corrections: readonly CorrectionSpec[], frame: number, s
       const mix = valueAt(c.mixPct, frame) / 100;
       const on = c.on && mix > 0 && chain.length > 0;
       return {
-        id: c.id, on, mix, terms, tidy, chain, haloPx,
-        regionKey: terms.map((t) => `${t.join}${t.not ? '!' : ''}${keyOf(t)}`).join(';'),
-        tidyKey: tidy.map(keyOf).join(';'),
+        id: c.id,
+        on,
+        mix,
+        beside,
+        region,
+        tidy,
+        chain,
+        haloPx,
         chainKey: `${mix}*${chain.map(keyOf).join(';')}`,
       };
     } catch (e) {
@@ -176,22 +233,58 @@ export function compile(corrections: readonly CorrectionSpec[], frame: number, s
   };
   const conversion = conversionStep(look, frame, table);
   const out = displayEncoding(look);
-  return [
-    ...corrections.filter((c) => c.side === 'camera').map((c) => one(c, source)),
-    ...(conversion ? [conversion] : []),
-    ...corrections.filter((c) => c.side !== 'camera').map((c) => one(c, out)),
-  ];
+  const [camera, display] = sides(corrections);
+  const all = (list: readonly CorrectionSpec[], e: Encoding): Step[] =>
+    list.map((c, i) => one(c, e, i > 0 && c.start === 'beside'));
+  return [...all(camera, source), ...(conversion ? [conversion] : []), ...all(display, out)];
 }
+
+const sides = (corrections: readonly CorrectionSpec[]): [CorrectionSpec[], CorrectionSpec[]] => [
+  corrections.filter((c) => c.side === 'camera'),
+  corrections.filter((c) => c.side !== 'camera'),
+];
+/**
+ * The corrections as they would have to stand for the picture to come out as the named one is given it: what comes
+ * after it is off, and so is what stands beside it. Regions that others rest on stay what they are.
+ */
+export function inputOf(corrections: readonly CorrectionSpec[], id: string): CorrectionSpec[] {
+  const order = sides(corrections).flat();
+  const c = order.find((x) => x.id === id);
+  if (!c) throw new RangeError('There is no such correction in this shot');
+  const list = order.filter((x) => (x.side === 'camera') === (c.side === 'camera'));
+  let first = list.indexOf(c);
+  while (first > 0 && list[first]!.start === 'beside') first--;
+  const before = new Set(order.slice(0, order.indexOf(list[first]!)));
+  return order.map((x) => (before.has(x) ? x : { ...x, on: false }));
+}
+/** The same with the first adjustments of the named correction on top, everywhere and in full. */
+export const inputOfAdjustment = (corrections: readonly CorrectionSpec[], id: string, k: number): CorrectionSpec[] =>
+  inputOf(corrections, id).map((c) =>
+    c.id === id ? { ...c, on: true, mixPct: 100, terms: [], adjustments: c.adjustments.slice(0, k) } : c,
+  );
 
 /** The conversion as a step without a region, or null when the picture stays as it is. */
 export function conversionStep(look: Look, frame: number, table: (id: string) => Cube | null): Step | null {
   if (!look.conversion?.on) return null;
   const ctx: OpContext = { ...plainContext, source: resolveEncoding(look.encoding), table };
   // A lookup table is a conversion of its own.
-  const use: OpUse = typeof look.encoding === 'object' && 'table' in look.encoding ? { ...look.conversion, op: 'lut', version: 1, params: { table: look.encoding.table } } : look.conversion;
+  const use: OpUse =
+    typeof look.encoding === 'object' && 'table' in look.encoding
+      ? { ...look.conversion, op: 'lut', version: 1, params: { table: look.encoding.table } }
+      : look.conversion;
   if (use.op === 'lut' && !table(String(use.params['table']))) return null;
   const { step } = toBlock(use, frame, 1, ctx);
-  return { id: CONVERSION_ID, on: true, mix: 1, terms: [], tidy: [], chain: [step], haloPx: 0, regionKey: '', tidyKey: '', chainKey: `1*${keyOf(step)}` };
+  return {
+    id: CONVERSION_ID,
+    on: true,
+    mix: 1,
+    beside: false,
+    region: [],
+    tidy: [],
+    chain: [step],
+    haloPx: 0,
+    chainKey: `1*${keyOf(step)}`,
+  };
 }
 
 /** What the numbers mean after the conversion. */

@@ -15,11 +15,16 @@ export interface ChartCell {
   name: string;
   /** The middle of the patch: half its width and height. */
   polygon: Corner[];
+  /** Its middle in the chart, 0..1. */
+  at: Corner;
   /** Linear BT.709 of the reference; null where only "neutral" is known. */
   linear: readonly [number, number, number] | null;
 }
 
-/** (u, v) of the unit square -> the quad: P. Heckbert, "Fundamentals of Texture Mapping and Image Warping", 1989, section 2.2.3. */
+/**
+ * (u, v) of the unit square -> the quad: P. Heckbert, "Fundamentals of Texture Mapping and Image Warping", 1989,
+ * section 2.2.3.
+ */
 export function quadMap(q: readonly [Corner, Corner, Corner, Corner]): (u: number, v: number) => Corner {
   const [[x0, y0], [x1, y1], [x2, y2], [x3, y3]] = q;
   const [dx1, dx2, dx3] = [x1 - x2, x3 - x2, x0 - x1 + x2 - x3];
@@ -39,7 +44,8 @@ export function quadFault(q: readonly Corner[]): string | null {
   if (q.length !== 4) return 'a chart has four corners';
   for (let i = 0; i < 4; i++) {
     const [a, b, c] = [q[i]!, q[(i + 1) % 4]!, q[(i + 2) % 4]!];
-    if (!((b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]) > 1)) return 'its corners cross or lie on a line: pull them apart, beginning with the left top patch';
+    if (!((b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]) > 1))
+      return 'its corners cross or lie on a line: pull them apart, beginning with the left top patch';
   }
   return null;
 }
@@ -52,6 +58,7 @@ export function chartCells(p: ChartPlace): ChartCell[] {
     const grey = p.greyStep === i ? 0.18 : null;
     return {
       name: p.kind === 'chart24' ? chart24[i]!.name : `grey ${i + 1}`,
+      at: [(x + 0.5) / cols, (y + 0.5) / rows],
       polygon: [at(0.25, 0.25), at(0.75, 0.25), at(0.75, 0.75), at(0.25, 0.75)],
       linear: p.kind === 'chart24' ? chart24[i]!.linear : grey === null ? null : [grey, grey, grey],
     };

@@ -1,5 +1,6 @@
 /**
- * Helpers that set ordinary values: the numbers of named operations for which measured colours come closest to what they should be,
+ * Helpers that set ordinary values: the numbers of named operations for which measured colours come closest to what
+ * they should be,
  * through the real operations. The strength takes the same share of every number.
  */
 import { minimise } from '../math/minimise';
@@ -29,23 +30,51 @@ const toValues = (free: readonly Free[], x: readonly number[]): Record<string, R
 };
 
 /** `error` of the values of every operation that is free; the least is sought from their defaults. */
-export function solveValues(free: readonly Free[], error: (values: Record<string, Record<string, number>>) => number): Solved {
+export function solveValues(
+  free: readonly Free[],
+  error: (values: Record<string, Record<string, number>>) => number,
+): Solved {
   const start = free.map((f) => spec(f).default);
-  const { x } = minimise((v) => error(toValues(free, v)), start, free.map((f) => f.step));
+  const { x } = minimise(
+    (v) => error(toValues(free, v)),
+    start,
+    free.map((f) => f.step),
+  );
   const values = toValues(free, x);
   return { values, error: error(values) };
 }
 /** A share of the way from the defaults, rounded as a control would. */
-export function atStrength(values: Record<string, Record<string, number>>, strength: number): Record<string, Record<string, number>> {
-  return Object.fromEntries(Object.entries(values).map(([op, p]) => [op, Object.fromEntries(Object.entries(p).map(([k, v]) => {
-    const d = (opById(op).params[k] as NumSpec).default;
-    return [k, Math.round((d + strength * (v - d)) * 1000) / 1000];
-  }))]));
+export function atStrength(
+  values: Record<string, Record<string, number>>,
+  strength: number,
+): Record<string, Record<string, number>> {
+  return Object.fromEntries(
+    Object.entries(values).map(([op, p]) => [
+      op,
+      Object.fromEntries(
+        Object.entries(p).map(([k, v]) => {
+          const d = (opById(op).params[k] as NumSpec).default;
+          return [k, Math.round((d + strength * (v - d)) * 1000) / 1000];
+        }),
+      ),
+    ]),
+  );
 }
 
-export const BALANCE: readonly Free[] = [{ op: 'temperature', param: 'mired', step: 20 }, { op: 'temperature', param: 'tint', step: 6 }];
+export const BALANCE: readonly Free[] = [
+  { op: 'temperature', param: 'mired', step: 20 },
+  { op: 'temperature', param: 'tint', step: 6 },
+];
 export const EXPOSURE: readonly Free[] = [{ op: 'exposure', param: 'stops', step: 0.5 }];
-export const LEVELS: readonly Free[] = [...EXPOSURE, { op: 'points', param: 'blackPct', step: 3 }, { op: 'points', param: 'whitePct', step: 8 }];
+export const LEVELS: readonly Free[] = [
+  ...EXPOSURE,
+  { op: 'points', param: 'blackPct', step: 3 },
+  { op: 'points', param: 'whitePct', step: 8 },
+];
 export const SATURATION: readonly Free[] = [{ op: 'saturation', param: 'amountPct', step: 15 }];
 /** Lift for black, gamma for grey, gain for white: a push each. */
-export const wheelFree = (wheels: readonly ('lift' | 'gamma' | 'gain')[]): Free[] => wheels.flatMap((w) => [{ op: 'wheels', param: `${w}Cb`, step: 4 }, { op: 'wheels', param: `${w}Cr`, step: 4 }]);
+export const wheelFree = (wheels: readonly ('lift' | 'gamma' | 'gain')[]): Free[] =>
+  wheels.flatMap((w) => [
+    { op: 'wheels', param: `${w}Cb`, step: 4 },
+    { op: 'wheels', param: `${w}Cr`, step: 4 },
+  ]);

@@ -1,8 +1,15 @@
 /**
- * Least value of a function of a few numbers without derivatives: J. A. Nelder and R. Mead, "A simplex method for function
- * minimization", Computer Journal 7 (1965) 308-313, with the usual coefficients 1, 2, 1/2, 1/2, started again until it rests.
+ * Least value of a function of a few numbers without derivatives: J. A. Nelder and R. Mead, "A simplex method for
+ * function
+ * minimization", Computer Journal 7 (1965) 308-313, with the usual coefficients 1, 2, 1/2, 1/2, started again until
+ * it rests.
  */
-export function minimise(f: (x: readonly number[]) => number, x0: readonly number[], size: readonly number[], opts: { tries?: number; tol?: number; most?: number } = {}): { x: number[]; value: number; count: number } {
+export function minimise(
+  f: (x: readonly number[]) => number,
+  x0: readonly number[],
+  size: readonly number[],
+  opts: { tries?: number; tol?: number; most?: number } = {},
+): { x: number[]; value: number; count: number } {
   const { tries = 4, tol = 1e-7, most = 4000 } = opts;
   const n = x0.length;
   let count = 0;

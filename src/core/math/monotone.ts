@@ -1,5 +1,6 @@
 /**
- * Monotone piecewise cubic interpolation: F. N. Fritsch and J. Butland, SIAM J. Sci. Stat. Comput. 5 (1984) 300-304, weighted
+ * Monotone piecewise cubic interpolation: F. N. Fritsch and J. Butland, SIAM J. Sci. Stat. Comput. 5 (1984) 300-304,
+ * weighted
  * harmonic mean of the neighbouring slopes, with three-point end slopes limited to keep the shape. Straight outside.
  */
 export interface Monotone {
@@ -10,7 +11,8 @@ export interface Monotone {
 /** `x` rises strictly; at least two points. Throws a RangeError otherwise. */
 export function monotone(x: readonly number[], y: readonly number[]): Monotone {
   const n = x.length;
-  if (n < 2 || y.length !== n || x.some((v, i) => i > 0 && !(v > x[i - 1]!))) throw new RangeError('A curve needs two points or more, with x rising');
+  if (n < 2 || y.length !== n || x.some((v, i) => i > 0 && !(v > x[i - 1]!)))
+    throw new RangeError('A curve needs two points or more, with x rising');
   const h = Array.from({ length: n - 1 }, (_, i) => x[i + 1]! - x[i]!);
   const d = h.map((v, i) => (y[i + 1]! - y[i]!) / v);
   const m = new Array<number>(n).fill(d[0]!);
@@ -46,7 +48,12 @@ export function monotone(x: readonly number[], y: readonly number[]): Monotone {
       }
       const t = (q - x[lo]!) / h[lo]!;
       const u = 1 - t;
-      return y[lo]! * (1 + 2 * t) * u * u + m[lo]! * h[lo]! * t * u * u + y[hi]! * t * t * (3 - 2 * t) + m[hi]! * h[lo]! * t * t * (t - 1);
+      return (
+        y[lo]! * (1 + 2 * t) * u * u +
+        m[lo]! * h[lo]! * t * u * u +
+        y[hi]! * t * t * (3 - 2 * t) +
+        m[hi]! * h[lo]! * t * t * (t - 1)
+      );
     },
   };
 }

@@ -11,7 +11,10 @@ export function insidePolygon(p: readonly Corner[], x: number, y: number): boole
   return inside;
 }
 
-/** Bytes of 1 where the middle of a cell of a w x h grid lies inside; corners in cells. Row by row, so that it costs rows times corners. */
+/**
+ * Bytes of 1 where the middle of a cell of a w x h grid lies inside; corners in cells. Row by row, so that it costs
+ * rows times corners.
+ */
 export function polygonMask(p: readonly Corner[], w: number, h: number): Uint8Array {
   const out = new Uint8Array(w * h);
   for (let y = 0; y < h; y++) {

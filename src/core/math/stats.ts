@@ -21,11 +21,4 @@ export function mad(values: Float32Array, centre: number): number {
   return quantileSorted(d.sort(), 0.5);
 }
 
-/** Cubic Hermite step: 0 at or below a, 1 at or above b. A step at a when a >= b. NaN gives NaN. */
-export function smoothstep(a: number, b: number, x: number): number {
-  if (!(a < b)) return x < a ? 0 : 1;
-  const t = Math.min(Math.max((x - a) / (b - a), 0), 1);
-  return t * t * (3 - 2 * t);
-}
-
 export const clamp = (x: number, lo: number, hi: number): number => Math.min(Math.max(x, lo), hi);

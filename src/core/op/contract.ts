@@ -56,7 +56,11 @@ export interface OpContext {
   table(id: string): Cube | null;
 }
 /** An sRGB picture without tables. */
-export const plainContext: OpContext = { encoding: resolveEncoding('srgb'), source: resolveEncoding('srgb'), table: () => null };
+export const plainContext: OpContext = {
+  encoding: resolveEncoding('srgb'),
+  source: resolveEncoding('srgb'),
+  table: () => null,
+};
 
 interface OpBase<S extends ParamSpecs> {
   readonly id: string;
@@ -70,6 +74,13 @@ interface OpBase<S extends ParamSpecs> {
   readonly edge: string;
   readonly migrations: readonly Migration[];
   prepare(p: Values<S>, ctx: OpContext): Float32Array;
+  /**
+   * How the sentence tells it, a chip each; left out: its title. A key tells its limits, none where it takes any
+   * colour; a shape is told by its name.
+   */
+  say?(p: Values<S>): readonly string[];
+  /** Its values alone, for a list; left out or null: nothing. */
+  brief?(p: Values<S>): string | null;
 }
 export interface PixelOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'pixel';
@@ -79,28 +90,47 @@ export interface PixelOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   /** True when the operation changes no pixel. */
   isNoOp(p: Values<S>): boolean;
   /**
-   * For an operation that is a matrix on linear light of the encoding it stands in: the matrix (null when its parameters make it
+   * For an operation that is a matrix on linear light of the encoding it stands in: the matrix (null when its
+   * parameters make it
    * something else), and a block of the operation for any matrix. Neighbours of this kind are run as one.
    */
-  readonly light?: { matrix(p: Values<S>, ctx: OpContext): Matrix3 | null; block(m: Matrix3, ctx: OpContext): Float32Array };
+  readonly light?: {
+    matrix(p: Values<S>, ctx: OpContext): Matrix3 | null;
+    block(m: Matrix3, ctx: OpContext): Float32Array;
+  };
 }
 export interface KeyOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'key';
   kernel(block: Float32Array, run: PixelRun & MatteRun): void;
 }
+/** What a hand drew, in picture pixels: corners of a box, in order of their size. */
+export interface DrawnBox {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+}
 export interface ShapeOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'shape';
+  /** The shape that a drawn box means; values in picture pixels. Left out: it is added with its defaults. */
+  fromBox?(box: DrawnBox): Partial<Values<S>>;
+  /** Where its outline is drawn round while the hand draws. */
+  readonly drawnAs?: 'ellipse' | 'box';
   kernel(block: Float32Array, run: ShapeRun): void;
 }
 export interface TidyPointOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'tidy';
   readonly area: false;
+  /** Its place among the steps that a new correction has; left out: it is added by hand. */
+  readonly standing?: number;
   kernel(block: Float32Array, run: MatteRun): void;
   isNoOp(p: Values<S>): boolean;
 }
 export interface TidyAreaOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'tidy';
   readonly area: true;
+  /** As of a point step. */
+  readonly standing?: number;
   /** How far a pixel reaches, in pixels. */
   haloPx(p: Values<S>): number;
   /** Passes run one after the other, each over the whole plane; the planes swap between them. */
@@ -113,17 +143,27 @@ export type AnyOp = PixelOp | KeyOp | ShapeOp | TidyOp;
 
 // The generic parameter types an operation in its own folder; the registry holds it with the parameter type
 // forgotten, since callers there only pass values that `resolve` made from the same declaration.
-export const definePixelOp = <S extends ParamSpecs>(op: Omit<PixelOp<S>, 'kind'>): PixelOp => ({ ...op, kind: 'pixel' }) as unknown as PixelOp;
-export const defineKeyOp = <S extends ParamSpecs>(op: Omit<KeyOp<S>, 'kind'>): KeyOp => ({ ...op, kind: 'key' }) as unknown as KeyOp;
-export const defineShapeOp = <S extends ParamSpecs>(op: Omit<ShapeOp<S>, 'kind'>): ShapeOp => ({ ...op, kind: 'shape' }) as unknown as ShapeOp;
+export const definePixelOp = <S extends ParamSpecs>(op: Omit<PixelOp<S>, 'kind'>): PixelOp =>
+  ({ ...op, kind: 'pixel' }) as unknown as PixelOp;
+export const defineKeyOp = <S extends ParamSpecs>(op: Omit<KeyOp<S>, 'kind'>): KeyOp =>
+  ({ ...op, kind: 'key' }) as unknown as KeyOp;
+export const defineShapeOp = <S extends ParamSpecs>(op: Omit<ShapeOp<S>, 'kind'>): ShapeOp =>
+  ({ ...op, kind: 'shape' }) as unknown as ShapeOp;
 export const defineTidyPointOp = <S extends ParamSpecs>(op: Omit<TidyPointOp<S>, 'kind' | 'area'>): TidyPointOp =>
   ({ ...op, kind: 'tidy', area: false }) as unknown as TidyPointOp;
 export const defineTidyAreaOp = <S extends ParamSpecs>(op: Omit<TidyAreaOp<S>, 'kind' | 'area'>): TidyAreaOp =>
   ({ ...op, kind: 'tidy', area: true }) as unknown as TidyAreaOp;
 
 /** Brings stored parameters of an older version of an operation up to the current one. */
-export function migrateParams(op: Pick<AnyOp, 'id' | 'version' | 'migrations'>, version: number, stored: StoredValues): StoredValues {
-  if (version > op.version) throw new RangeError(`${op.id} has version ${version}, this application knows up to ${op.version}: open it with a newer one`);
+export function migrateParams(
+  op: Pick<AnyOp, 'id' | 'version' | 'migrations'>,
+  version: number,
+  stored: StoredValues,
+): StoredValues {
+  if (version > op.version)
+    throw new RangeError(
+      `${op.id} has version ${version}, this application knows up to ${op.version}: open it with a newer one`,
+    );
   let s = stored;
   for (let v = version; v < op.version; v++) {
     const m = op.migrations.find((x) => x.from === v);

@@ -17,6 +17,8 @@ export interface NumSpec {
   readonly label: string;
   /** Fine, normal step of the control; coarse is ten normal steps. */
   readonly step: number;
+  /** Of a place in the picture, in pixels: along which side. Other pixels are lengths. */
+  readonly axis?: 'x' | 'y';
 }
 export interface BoolSpec {
   readonly kind: 'bool';
@@ -53,7 +55,17 @@ export interface NameSpec {
 export type ParamSpec = NumSpec | BoolSpec | ChoiceSpec | ListSpec | NameSpec;
 export type ParamSpecs = Readonly<Record<string, ParamSpec>>;
 
-type NumInit = { default: number; min: number; max: number; ui?: [number, number]; unit?: Unit; doc: string; label: string; step?: number };
+type NumInit = {
+  default: number;
+  min: number;
+  max: number;
+  ui?: [number, number];
+  unit?: Unit;
+  doc: string;
+  label: string;
+  step?: number;
+  axis?: 'x' | 'y';
+};
 
 export function num(init: NumInit): NumSpec {
   const ui = init.ui ?? [init.min, init.max];
@@ -63,12 +75,25 @@ export function bool(init: { default: boolean; doc: string; label: string }): Bo
   return { kind: 'bool', ...init };
 }
 
-export const choice = <O extends Readonly<Record<string, string>>>(init: { default: keyof O & string; options: O; doc: string; label: string }): ChoiceSpec & { readonly options: O } => ({ kind: 'choice', ...init });
+export const choice = <O extends Readonly<Record<string, string>>>(init: {
+  default: keyof O & string;
+  options: O;
+  doc: string;
+  label: string;
+}): ChoiceSpec & { readonly options: O } => ({ kind: 'choice', ...init });
 export const list = (init: Omit<ListSpec, 'kind'>): ListSpec => ({ kind: 'list', ...init });
 export const nameOf = (init: { doc: string; label: string }): NameSpec => ({ kind: 'name', default: '', ...init });
 
 export type Value = number | boolean | string | readonly number[];
-type ValueOf<P extends ParamSpec> = P extends NumSpec ? number : P extends BoolSpec ? boolean : P extends ChoiceSpec ? keyof P['options'] & string : P extends ListSpec ? readonly number[] : string;
+type ValueOf<P extends ParamSpec> = P extends NumSpec
+  ? number
+  : P extends BoolSpec
+    ? boolean
+    : P extends ChoiceSpec
+      ? keyof P['options'] & string
+      : P extends ListSpec
+        ? readonly number[]
+        : string;
 /** Resolved values: every parameter present, keyframes already evaluated. */
 export type Values<S extends ParamSpecs> = { readonly [K in keyof S]: ValueOf<S[K]> };
 export type AnyValues = Readonly<Record<string, Value>>;
@@ -81,7 +106,8 @@ export interface Keyframed {
 export type StoredValue = number | boolean | string | readonly number[] | Keyframed;
 export type StoredValues = Record<string, StoredValue>;
 
-export const isKeyframed = (v: StoredValue | undefined): v is Keyframed => typeof v === 'object' && v !== null && !Array.isArray(v);
+export const isKeyframed = (v: StoredValue | undefined): v is Keyframed =>
+  typeof v === 'object' && v !== null && !Array.isArray(v);
 
 /** Value at a frame (may be fractional). `smooth` eases with a cubic Hermite step. */
 export function valueAt(v: number | Keyframed, frame: number): number {
@@ -119,10 +145,15 @@ export interface ParamFault {
  * Resolves stored values at a frame: absent ones take their default, unknown names, wrong types and values out of
  * the hard range are faults.
  */
-export function tryResolve<S extends ParamSpecs>(specs: S, stored: Readonly<StoredValues>, frame = 0): { values: Values<S>; faults: ParamFault[] } {
+export function tryResolve<S extends ParamSpecs>(
+  specs: S,
+  stored: Readonly<StoredValues>,
+  frame = 0,
+): { values: Values<S>; faults: ParamFault[] } {
   const faults: ParamFault[] = [];
   const out: Record<string, Value> = {};
-  for (const name of Object.keys(stored)) if (!(name in specs)) faults.push({ path: name, message: 'is not a parameter of this operation' });
+  for (const name of Object.keys(stored))
+    if (!(name in specs)) faults.push({ path: name, message: 'is not a parameter of this operation' });
   for (const [name, spec] of Object.entries(specs)) {
     const given = stored[name];
     out[name] = spec.default;
@@ -144,12 +175,20 @@ export function tryResolve<S extends ParamSpecs>(specs: S, stored: Readonly<Stor
     }
     if (spec.kind === 'list') {
       if (!Array.isArray(given)) faults.push({ path: name, message: 'must be a list of numbers' });
-      else if (given.length < spec.least || given.length > spec.most) faults.push({ path: name, message: `must hold ${spec.least} to ${spec.most} numbers` });
-      else if ((given as number[]).some((x) => typeof x !== 'number' || !(x >= spec.min && x <= spec.max))) faults.push({ path: name, message: `must hold numbers from ${spec.min} to ${spec.max}` });
+      else if (given.length < spec.least || given.length > spec.most)
+        faults.push({ path: name, message: `must hold ${spec.least} to ${spec.most} numbers` });
+      else if ((given as number[]).some((x) => typeof x !== 'number' || !(x >= spec.min && x <= spec.max)))
+        faults.push({ path: name, message: `must hold numbers from ${spec.min} to ${spec.max}` });
       else out[name] = given as readonly number[];
       continue;
     }
-    if (typeof given === 'boolean' || typeof given === 'string' || given === null || !(typeof given === 'number' || isKeyframed(given)) || (typeof given === 'object' && !Array.isArray(given.keys))) {
+    if (
+      typeof given === 'boolean' ||
+      typeof given === 'string' ||
+      given === null ||
+      !(typeof given === 'number' || isKeyframed(given)) ||
+      (typeof given === 'object' && !Array.isArray(given.keys))
+    ) {
       faults.push({ path: name, message: 'must be a number or keyframes' });
       continue;
     }
@@ -158,7 +197,8 @@ export function tryResolve<S extends ParamSpecs>(specs: S, stored: Readonly<Stor
       continue;
     }
     const v = valueAt(given, frame);
-    if (!Number.isFinite(v) || v < spec.min || v > spec.max) faults.push({ path: name, message: `must lie in ${spec.min} to ${spec.max}` });
+    if (!Number.isFinite(v) || v < spec.min || v > spec.max)
+      faults.push({ path: name, message: `must lie in ${spec.min} to ${spec.max}` });
     else out[name] = v;
   }
   return { values: out as Values<S>, faults };
@@ -179,45 +219,60 @@ export function schemaOf(specs: ParamSpecs): object {
       s.kind === 'bool'
         ? { type: 'boolean', default: s.default }
         : s.kind === 'choice'
-        ? { enum: Object.keys(s.options) }
-        : s.kind === 'name'
-        ? { type: 'string', maxLength: NAME_MOST }
-        : s.kind === 'list'
-        ? { type: 'array', minItems: s.least, maxItems: s.most, items: { type: 'number', minimum: s.min, maximum: s.max } }
-        : {
-            anyOf: [
-              { type: 'number', minimum: s.min, maximum: s.max },
-              {
-                type: 'object',
-                required: ['keys'],
-                additionalProperties: false,
-                properties: {
-                  keys: {
-                    type: 'array',
-                    minItems: 1,
-                    items: {
+          ? { enum: Object.keys(s.options) }
+          : s.kind === 'name'
+            ? { type: 'string', maxLength: NAME_MOST }
+            : s.kind === 'list'
+              ? {
+                  type: 'array',
+                  minItems: s.least,
+                  maxItems: s.most,
+                  items: { type: 'number', minimum: s.min, maximum: s.max },
+                }
+              : {
+                  anyOf: [
+                    { type: 'number', minimum: s.min, maximum: s.max },
+                    {
                       type: 'object',
-                      required: ['frame', 'value', 'ease'],
+                      required: ['keys'],
                       additionalProperties: false,
                       properties: {
-                        frame: { type: 'number' },
-                        value: { type: 'number', minimum: s.min, maximum: s.max },
-                        ease: { enum: ['linear', 'smooth', 'hold'] },
+                        keys: {
+                          type: 'array',
+                          minItems: 1,
+                          items: {
+                            type: 'object',
+                            required: ['frame', 'value', 'ease'],
+                            additionalProperties: false,
+                            properties: {
+                              frame: { type: 'number' },
+                              value: { type: 'number', minimum: s.min, maximum: s.max },
+                              ease: { enum: ['linear', 'smooth', 'hold'] },
+                            },
+                          },
+                        },
                       },
                     },
-                  },
-                },
-              },
-            ],
-          };
+                  ],
+                };
   }
   return { type: 'object', additionalProperties: false, properties };
 }
 
-/** Lengths in pixels follow the size of the picture: values of unit `px` are multiplied by `scale`. */
-export function scalePx<S extends ParamSpecs>(specs: S, values: Values<S>, scale: number): Values<S> {
-  if (scale === 1) return values;
+/**
+ * Lengths and places in pixels follow the size of the picture: values of unit `px` are brought into its frame by
+ * `fit` and then multiplied by `scale`.
+ */
+export function scalePx<S extends ParamSpecs>(
+  specs: S,
+  values: Values<S>,
+  scale: number,
+  fit: { s: number; dx: number; dy: number } = { s: 1, dx: 0, dy: 0 },
+): Values<S> {
+  if (scale === 1 && fit.s === 1 && fit.dx === 0 && fit.dy === 0) return values;
   const out: Record<string, Value> = { ...values };
-  for (const [name, s] of Object.entries(specs)) if (s.kind === 'num' && s.unit === 'px') out[name] = (values[name] as number) * scale;
+  for (const [name, s] of Object.entries(specs))
+    if (s.kind === 'num' && s.unit === 'px')
+      out[name] = ((values[name] as number) * fit.s + (s.axis ? fit[`d${s.axis}`] : 0)) * scale;
   return out as Values<S>;
 }

@@ -4,7 +4,10 @@ import { NEUTRAL_CHROMA_PCT } from '../color/ycbcr';
 import { VECTOR_CELLS, VECTOR_RANGE } from './reduce';
 
 export interface ColourContrast {
-  /** Half width in degrees of the smallest arc round the mean hue that holds 90 % of the chroma; null when all is neutral. */
+  /**
+   * Half width in degrees of the smallest arc round the mean hue that holds 90 % of the chroma; null when all is
+   * neutral.
+   */
   hueSpreadDeg: number | null;
   /** Along the skin line's axis, in % chroma: the 2nd (cool end) and the 98th percentile (warm end). */
   coolPct: number;
@@ -31,7 +34,10 @@ function cellsOf(): { hue: Uint16Array; chroma: Float32Array } {
   return cells;
 }
 
-/** `counts`: the unzoomed vectorscope of the whole picture. Null when nothing was counted. Resolution: 0.4 % chroma, 1 degree. */
+/**
+ * `counts`: the unzoomed vectorscope of the whole picture. Null when nothing was counted. Resolution: 0.4 % chroma, 1
+ * degree.
+ */
 export function colourContrast(counts: Uint32Array, skinLineDeg: number): ColourContrast | null {
   const step = (2 * VECTOR_RANGE) / VECTOR_CELLS;
   const [ca, sa] = [Math.cos(skinLineDeg / DEG), Math.sin(skinLineDeg / DEG)];
@@ -74,12 +80,20 @@ export function colourContrast(counts: Uint32Array, skinLineDeg: number): Colour
     hue.forEach((v, d) => (by[Math.min(180, Math.round(Math.abs(wrap180(d + 0.5 - mean))))]! += v));
     let sum = 0;
     hueSpreadDeg = 180;
-    for (let d = 0; d <= 180; d++) if ((sum += by[d]!) >= 0.9 * all) {
-      hueSpreadDeg = d;
-      break;
-    }
+    for (let d = 0; d <= 180; d++)
+      if ((sum += by[d]!) >= 0.9 * all) {
+        hueSpreadDeg = d;
+        break;
+      }
   }
   const [coolPct, warmPct] = [percentile(0.02), percentile(0.98)];
   const leanPct = Math.hypot(scb / n, scr / n) * 200;
-  return { hueSpreadDeg, coolPct, warmPct, distancePct: warmPct - coolPct, leanPct, leanDeg: leanPct < 1 ? null : (Math.atan2(scr, scb) * DEG + 360) % 360 };
+  return {
+    hueSpreadDeg,
+    coolPct,
+    warmPct,
+    distancePct: warmPct - coolPct,
+    leanPct,
+    leanDeg: leanPct < 1 ? null : (Math.atan2(scr, scb) * DEG + 360) % 360,
+  };
 }

@@ -1,13 +1,17 @@
 /**
  * The scopes as counts: how many pixels fall into each cell. Drawing is the interface's business.
- *   vectorscope: VECTOR_CELLS squared over Cb (across) and Cr (down from the top), each -range..range, row 0 at the top; range is
+ * vectorscope: VECTOR_CELLS squared over Cb (across) and Cr (down from the top), each -range..range, row 0 at the
+ * top; range is
  *     VECTOR_RANGE over the zoom. A cell is 0.2 % of the signal: its middle lies within 0.1 % of what it holds;
- *   waveforms of Y', R', G', B', Cb, Cr: WAVE_COLUMNS columns over the width, each WAVE_LEVELS levels from WAVE_LOW up to WAVE_HIGH
+ * waveforms of Y', R', G', B', Cb, Cr: WAVE_COLUMNS columns over the width, each WAVE_LEVELS levels from WAVE_LOW up
+ * to WAVE_HIGH
  *     in 0.2 % steps (Cb and Cr shifted by one half), column after column, level 0 at the bottom;
- *   skin strip: STRIP_COLUMNS of off-line angle -STRIP_DEG..STRIP_DEG x STRIP_LEVELS of luma, row 0 at the top; only pixels of at
+ * skin strip: STRIP_COLUMNS of off-line angle -STRIP_DEG..STRIP_DEG x STRIP_LEVELS of luma, row 0 at the top; only
+ * pixels of at
  *     least 6 % chroma, since below that a hue angle means nothing;
  *   clip: pixels with a channel at or below 0, with one at or above 1, and all that were looked at.
- * Histograms are the sums of a waveform's columns. Pixels with NaN or infinity are not counted (clip counts infinity); values
+ * Histograms are the sums of a waveform's columns. Pixels with NaN or infinity are not counted (clip counts
+ * infinity); values
  * outside fall into the outermost cell of waveforms and of the unzoomed vectorscope, and are not counted elsewhere.
  */
 import { CB_DIV, CR_DIV, KB, KG, KR, NEUTRAL_CHROMA_PCT } from '../color/ycbcr';
@@ -44,14 +48,22 @@ export type WaveName = 'y' | 'r' | 'g' | 'b' | 'cb' | 'cr';
 export const ZOOMED = 64;
 export const ALL_GROUPS = 1 | 2 | 4 | 8 | 16 | 32;
 export const SCOPE_SIZE = GROUPS.cr.at + WAVE_SIZE;
-export const groupOf = (counts: Uint32Array, g: Group): Uint32Array => counts.subarray(GROUPS[g].at, GROUPS[g].at + GROUPS[g].size);
+export const groupOf = (counts: Uint32Array, g: Group): Uint32Array =>
+  counts.subarray(GROUPS[g].at, GROUPS[g].at + GROUPS[g].size);
 /** The scopes a person can choose, and what each is drawn from. */
-export const SCOPE_KINDS = { vector: ['vector'], strip: ['strip'], luma: ['y'], overlay: ['r', 'g', 'b'], parade: ['r', 'g', 'b'], ycbcr: ['y', 'cb', 'cr'], histogram: ['y', 'r', 'g', 'b'] } as const satisfies Record<string, readonly Group[]>;
+export const SCOPE_KINDS = {
+  vector: ['vector'],
+  strip: ['strip'],
+  luma: ['y'],
+  overlay: ['r', 'g', 'b'],
+  parade: ['r', 'g', 'b'],
+  ycbcr: ['y', 'cb', 'cr'],
+  histogram: ['y', 'r', 'g', 'b'],
+} as const satisfies Record<string, readonly Group[]>;
 export type ScopeKind = keyof typeof SCOPE_KINDS;
 
 /** Positions in cells that a colour falls on; also used for the mark of a single one. */
 export const vectorCell = (v: number, range = VECTOR_RANGE): number => ((v + range) / (2 * range)) * VECTOR_CELLS;
-export const waveLevel = (v: number): number => ((v - WAVE_LOW) / (WAVE_HIGH - WAVE_LOW)) * WAVE_LEVELS;
 export const stripColumn = (offDeg: number): number => ((offDeg + STRIP_DEG) / (2 * STRIP_DEG)) * STRIP_COLUMNS;
 export const stripRow = (y: number): number => (1 - y) * STRIP_LEVELS;
 
@@ -70,15 +82,36 @@ export interface ScopePlanes {
   x1: number;
 }
 
+/**
+ * Whole codes often lie on the very border of a cell (every 51st of 255, a grey's Cb and Cr), and floats of them
+ * fall to either side. What lies less than this below a border counts as on it. It is more than what float32
+ * arithmetic loses (1.6e-4 of a cell) and less than the distance of any other code of 8 or 10 bits to a border
+ * (1/1023 of a cell).
+ */
+export const BORDER = 6e-7;
 const cell = (v: number, n: number): number => {
   const i = v | 0;
   return v < 0 ? 0 : i >= n ? n - 1 : i;
 };
 
-/** Adds rows y0..y1-1 (every `stride`th pixel and row, counted from 0) into `counts`. The definition; kernels/scope.ts is its fast twin. */
-export function addScopes(p: ScopePlanes, y0: number, y1: number, stride: number, bits: number, skinLineDeg: number, range: number, counts: Uint32Array): void {
+/**
+ * Adds rows y0..y1-1 (every `stride`th pixel and row, counted from 0) into `counts`. The definition; kernels/scope.ts
+ * is its fast twin.
+ */
+export function addScopes(
+  p: ScopePlanes,
+  y0: number,
+  y1: number,
+  stride: number,
+  bits: number,
+  skinLineDeg: number,
+  range: number,
+  counts: Uint32Array,
+): void {
   const { r, g, b, m, w } = p;
-  const [vector, strip, clip, wy, wr, wg, wb, wcb, wcr] = (['vector', 'strip', 'clip', 'y', 'r', 'g', 'b', 'cb', 'cr'] as const).map((k) => groupOf(counts, k)) as Uint32Array[];
+  const [vector, strip, clip, wy, wr, wg, wb, wcb, wcr] = (
+    ['vector', 'strip', 'clip', 'y', 'r', 'g', 'b', 'cb', 'cr'] as const
+  ).map((k) => groupOf(counts, k)) as Uint32Array[];
   const ca = Math.cos(skinLineDeg / DEG);
   const sa = Math.sin(skinLineDeg / DEG);
   const vk = VECTOR_CELLS / (2 * range);
@@ -86,7 +119,7 @@ export function addScopes(p: ScopePlanes, y0: number, y1: number, stride: number
   const minChroma2 = (NEUTRAL_CHROMA_PCT / 200) ** 2;
   const tanMax = Math.tan(STRIP_DEG / DEG);
   const columns = waveColumns(p.x0, p.x1);
-  const level = (v: number): number => cell((v - WAVE_LOW) * wk, WAVE_LEVELS);
+  const level = (v: number): number => cell((v - WAVE_LOW + BORDER) * wk, WAVE_LEVELS);
   for (let y = Math.ceil(y0 / stride) * stride; y < y1; y += stride) {
     for (let x = p.x0, i = y * w + x; x < p.x1; x += stride, i += stride) {
       if (p.matte && m && m[i]! > 0.5 !== (p.matte === 1)) continue;
@@ -103,9 +136,10 @@ export function addScopes(p: ScopePlanes, y0: number, y1: number, stride: number
       const cb = (B - Y) / CB_DIV;
       const cr = (R - Y) / CR_DIV;
       if (bits & GROUPS.vector.bit) {
-        const vx = (cb + range) * vk;
-        const vy = (range - cr) * vk;
-        if (!(bits & ZOOMED) || (vx >= 0 && vy >= 0 && vx < VECTOR_CELLS && vy < VECTOR_CELLS)) vector![cell(vy, VECTOR_CELLS) * VECTOR_CELLS + cell(vx, VECTOR_CELLS)]!++;
+        const vx = (cb + range + BORDER) * vk;
+        const vy = (range - cr + BORDER) * vk;
+        if (!(bits & ZOOMED) || (vx >= 0 && vy >= 0 && vx < VECTOR_CELLS && vy < VECTOR_CELLS))
+          vector![cell(vy, VECTOR_CELLS) * VECTOR_CELLS + cell(vx, VECTOR_CELLS)]!++;
       }
       if (bits & GROUPS.strip.bit) {
         // Along and across the skin line: only what lies within STRIP_DEG of it needs an angle.
@@ -135,17 +169,24 @@ export function addScopes(p: ScopePlanes, y0: number, y1: number, stride: number
 /** Where in a waveform the column of each pixel begins. */
 export function waveColumns(x0: number, x1: number): Uint32Array {
   const n = x1 - x0;
-  return Uint32Array.from({ length: n }, (_, i) => Math.min(WAVE_COLUMNS - 1, Math.floor((i * WAVE_COLUMNS) / n)) * WAVE_LEVELS);
+  return Uint32Array.from(
+    { length: n },
+    (_, i) => Math.min(WAVE_COLUMNS - 1, Math.floor((i * WAVE_COLUMNS) / n)) * WAVE_LEVELS,
+  );
 }
 
 /** Sums of a waveform's columns: how often each level occurs. */
 export function histogramOf(wave: Uint32Array): Uint32Array {
   const out = new Uint32Array(WAVE_LEVELS);
-  for (let c = 0; c < WAVE_COLUMNS; c++) for (let l = 0, o = c * WAVE_LEVELS; l < WAVE_LEVELS; l++) out[l]! += wave[o + l]!;
+  for (let c = 0; c < WAVE_COLUMNS; c++)
+    for (let l = 0, o = c * WAVE_LEVELS; l < WAVE_LEVELS; l++) out[l]! += wave[o + l]!;
   return out;
 }
 
-/** Where each of `from` cells falls among `to`: the first cell, and the share of it that lies there (the rest lies in the next). */
+/**
+ * Where each of `from` cells falls among `to`: the first cell, and the share of it that lies there (the rest lies in
+ * the next).
+ */
 function spread(from: number, to: number, flip: boolean): { at: Int32Array; share: Float64Array } {
   const at = new Int32Array(from);
   const share = new Float64Array(from);
@@ -160,12 +201,23 @@ function spread(from: number, to: number, flip: boolean): { at: Int32Array; shar
 }
 
 /**
- * Counts brought to w x h cells, row 0 at the top. A cell that falls across a border is shared out by area, in whole numbers, so that
+ * Counts brought to w x h cells, row 0 at the top. A cell that falls across a border is shared out by area, in whole
+ * numbers, so that
  * none is lost and no stripes appear where more cells meet. Never more cells than there are.
  */
-export function resizeCounts(group: Group, counts: Uint32Array, w: number, h: number): { w: number; h: number; counts: Uint32Array } {
+export function resizeCounts(
+  group: Group,
+  counts: Uint32Array,
+  w: number,
+  h: number,
+): { w: number; h: number; counts: Uint32Array } {
   const wave = group !== 'vector' && group !== 'strip';
-  const [cw, ch] = group === 'vector' ? [VECTOR_CELLS, VECTOR_CELLS] : group === 'strip' ? [STRIP_COLUMNS, STRIP_LEVELS] : [WAVE_COLUMNS, WAVE_LEVELS];
+  const [cw, ch] =
+    group === 'vector'
+      ? [VECTOR_CELLS, VECTOR_CELLS]
+      : group === 'strip'
+        ? [STRIP_COLUMNS, STRIP_LEVELS]
+        : [WAVE_COLUMNS, WAVE_LEVELS];
   const W = Math.max(1, Math.min(w, cw));
   const H = Math.max(1, Math.min(h, ch));
   const out = new Uint32Array(W * H);

@@ -4,27 +4,39 @@
  * lie far from the rest (an eye or a glint under the stroke) are left out first, as in a patch's reading.
  */
 import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../color/ycbcr';
+import { plainContext } from '../op/contract';
+import type { KeyOp } from '../op/contract';
+import { resolve } from '../op/params';
+import keyOp, { hueWidth } from '../ops/key/index';
 import { wrap180, wrap360 } from '../math/angle';
-import { clamp, median, quantileSorted } from '../math/stats';
+import { median, quantileSorted } from '../math/stats';
 
 export interface KeyFit {
   hueOn: boolean;
-  hueCentreDeg: number;
-  hueWidthDeg: number;
-  hueSoftDeg: number;
+  hueFromDeg: number;
+  hueToDeg: number;
+  hueFadeFromDeg: number;
+  hueFadeToDeg: number;
   satOn: boolean;
-  satCentrePct: number;
-  satWidthPct: number;
-  satSoftPct: number;
+  satFromPct: number;
+  satToPct: number;
+  satFadeFromPct: number;
+  satFadeToPct: number;
   lumaOn: boolean;
-  lumaCentrePct: number;
-  lumaWidthPct: number;
-  lumaSoftPct: number;
+  lumaFromPct: number;
+  lumaToPct: number;
+  lumaFadeFromPct: number;
+  lumaFadeToPct: number;
 }
 
 const round = (x: number): number => Math.round(x * 10) / 10;
 
-function range(sorted: Float32Array, least: number, softLeast: number, widen: number): { lo: number; hi: number; soft: number } {
+function range(
+  sorted: Float32Array,
+  least: number,
+  softLeast: number,
+  widen: number,
+): { lo: number; hi: number; soft: number } {
   const lo = quantileSorted(sorted, 0.02);
   const hi = quantileSorted(sorted, 0.98);
   const mid = (lo + hi) / 2;
@@ -69,18 +81,123 @@ export function fitKey(rgb: ArrayLike<number>): KeyFit {
   const h = range(Float32Array.from(hueOn ? hue.map((v) => wrap180(v - mean)) : [0]).sort(), 8, 6, 1.25);
   const s = range(Float32Array.from(sat).sort(), 6, 4, 1.3);
   const l = range(Float32Array.from(lum).sort(), 12, 8, 1.3);
+  const hueWidth = Math.min(360, h.hi - h.lo);
+  const hueFrom = round(wrap360(mean + (h.lo + h.hi - hueWidth) / 2)) % 360;
+  const hueTo = round(hueFrom + hueWidth);
+  const [hueFade, satFade, lumaFade] = [
+    round(Math.min(60, h.soft)),
+    round(Math.min(40, s.soft)),
+    round(Math.min(40, l.soft)),
+  ];
   return {
     hueOn,
-    hueCentreDeg: round(wrap360(mean + (h.lo + h.hi) / 2)) % 360,
-    hueWidthDeg: round(Math.min(360, h.hi - h.lo)),
-    hueSoftDeg: round(Math.min(60, h.soft)),
+    hueFromDeg: hueFrom,
+    // Told as an angle, but for the whole circle.
+    hueToDeg: hueWidth < 360 && hueTo >= 360 ? round(hueTo - 360) : hueTo,
+    hueFadeFromDeg: hueFade,
+    hueFadeToDeg: hueFade,
     satOn: true,
-    satCentrePct: round(clamp((s.lo + s.hi) / 2, 0, 150)),
-    satWidthPct: round(s.hi - s.lo),
-    satSoftPct: round(Math.min(40, s.soft)),
+    satFromPct: round(s.lo),
+    satToPct: round(s.hi),
+    satFadeFromPct: satFade,
+    satFadeToPct: satFade,
     lumaOn: true,
-    lumaCentrePct: round(clamp((l.lo + l.hi) / 2, -50, 150)),
-    lumaWidthPct: round(l.hi - l.lo),
-    lumaSoftPct: round(Math.min(40, l.soft)),
+    lumaFromPct: round(l.lo),
+    lumaToPct: round(l.hi),
+    lumaFadeFromPct: lumaFade,
+    lumaFadeToPct: lumaFade,
   };
+}
+
+const hueSpan = (k: KeyFit): number => hueWidth(k.hueFromDeg, k.hueToDeg);
+const asHue = (from: number, width: number): Pick<KeyFit, 'hueFromDeg' | 'hueToDeg'> => {
+  const start = round(wrap360(from)) % 360;
+  const end = round(start + width);
+  return { hueFromDeg: start, hueToDeg: width < 360 && end >= 360 ? round(end - 360) : end };
+};
+
+/** A key that holds what it held and what another one was fitted to; its fades stay. */
+export function addToKey(key: KeyFit, more: KeyFit): KeyFit {
+  const out = { ...key };
+  if (key.hueOn && more.hueOn) {
+    // The smaller of the two arcs that hold both.
+    const [a, b] = [hueSpan(key), hueSpan(more)];
+    const ahead = wrap360(more.hueFromDeg - key.hueFromDeg);
+    const behind = wrap360(key.hueFromDeg - more.hueFromDeg);
+    const [w1, w2] = [Math.max(a, ahead + b), Math.max(b, behind + a)];
+    if (Math.min(w1, w2) >= 360) Object.assign(out, asHue(key.hueFromDeg, 360));
+    else Object.assign(out, w1 <= w2 ? asHue(key.hueFromDeg, w1) : asHue(more.hueFromDeg, w2));
+  }
+  out.satFromPct = Math.min(key.satFromPct, more.satFromPct);
+  out.satToPct = Math.max(key.satToPct, more.satToPct);
+  out.lumaFromPct = Math.min(key.lumaFromPct, more.lumaFromPct);
+  out.lumaToPct = Math.max(key.lumaToPct, more.lumaToPct);
+  return out;
+}
+
+/** So much of what the key holds must be left for a cut to make sense. */
+const LEAST_LEFT = 0.08;
+/** Mean value of a key over interleaved R'G'B' colours. */
+export function meanKey(fit: KeyFit, rgb: ArrayLike<number>): number {
+  const n = Math.floor(rgb.length / 3);
+  const block = keyOp.prepare(resolve(keyOp.params, { ...fit }), plainContext);
+  const [r, g, b] = [0, 1, 2].map((c) => Float32Array.from({ length: n }, (_, i) => rgb[3 * i + c]!));
+  const m = new Float32Array(n);
+  (keyOp as KeyOp).kernel(block, { r: r!, g: g!, b: b!, m, n });
+  return m.reduce((s, v) => s + v, 0) / Math.max(1, n);
+}
+/**
+ * A key that leaves out what another one was fitted to: the one cut, on one side of one range, that takes least of
+ * what it holds. Throws a RangeError where the two share all that the key is limited by.
+ *
+ * @param held colours that the key holds now, interleaved R'G'B'
+ * @param touched some of those that are to go
+ */
+export function takeFromKey(key: KeyFit, less: KeyFit, held: ArrayLike<number>, touched: ArrayLike<number>): KeyFit {
+  if (meanKey(key, touched) < 0.02) throw new RangeError('the key holds nothing of what you touched');
+  const cuts: Partial<KeyFit>[] = [];
+  const line = (axis: 'sat' | 'luma'): void => {
+    const of = (k: KeyFit, p: string): number => k[`${axis}${p}Pct` as 'satFromPct'];
+    const [from, to] = [of(key, 'From'), of(key, 'To')];
+    const [lo, hi] = [of(less, 'From'), of(less, 'To')];
+    // Fades reach over the end: the cut stands their width away, or brings them nearer.
+    const fade = (p: string, room: number): number => round(Math.min(of(key, p), Math.max(1, room)));
+    if (lo > from && lo < to + of(key, 'FadeTo')) {
+      const f = fade('FadeTo', (lo - from) / 3);
+      const end = Math.min(to, lo - f);
+      cuts.push({ [`${axis}ToPct`]: round(end), [`${axis}FadeToPct`]: f } as Partial<KeyFit>);
+    }
+    if (hi < to && hi > from - of(key, 'FadeFrom')) {
+      const f = fade('FadeFrom', (to - hi) / 3);
+      const end = Math.max(from, hi + f);
+      cuts.push({ [`${axis}FromPct`]: round(end), [`${axis}FadeFromPct`]: f } as Partial<KeyFit>);
+    }
+  };
+  if (key.satOn) line('sat');
+  if (key.lumaOn) line('luma');
+  if (key.hueOn && less.hueOn) {
+    const w = hueSpan(key);
+    const lo = wrap180(less.hueFromDeg - key.hueFromDeg - w / 2) + w / 2;
+    const hi = lo + hueSpan(less);
+    if (lo > 0) {
+      const f = round(Math.min(key.hueFadeToDeg, Math.max(1, lo / 3)));
+      const end = Math.min(w, lo - f);
+      cuts.push({ ...asHue(key.hueFromDeg, Math.max(0, end)), hueFadeToDeg: f });
+    }
+    if (hi < w) {
+      const f = round(Math.min(key.hueFadeFromDeg, Math.max(1, (w - hi) / 3)));
+      const start = Math.max(0, hi + f);
+      const next = asHue(key.hueFromDeg + start, Math.max(0, w - start));
+      cuts.push({ ...next, hueFadeFromDeg: f });
+    }
+  }
+  const best = cuts
+    .map((c) => ({ next: { ...key, ...c }, left: meanKey({ ...key, ...c }, held) }))
+    .sort((a, b) => b.left - a.left)[0];
+  if (!best || best.left < LEAST_LEFT)
+    throw new RangeError(
+      'what you touched shares its hue, saturation and luma with what the key holds: no limit tells them apart. ' +
+        'Draw a shape round one of them',
+    );
+  return best.next;
 }

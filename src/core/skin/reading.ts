@@ -32,12 +32,26 @@ export interface Reading {
   /** 0..1. */
   outlierShare: number;
   pixels: number;
+  /** The mean of every pixel, where it lies more than 1 degree from the trimmed one; else null. */
+  second: SecondHue | null;
+}
+/** A second hue in a patch: what the trimmed mean leaves out is another colour, not only glints of the same. */
+export interface SecondHue {
+  /** Of the plain mean; null when too neutral to read. */
+  plainOffLineDeg: number | null;
+  /** What is left out: its share of the patch, and where its own mean lies; null when too neutral to read. */
+  share: number;
+  offLineDeg: number | null;
+  chromaPct: number;
 }
 
 /** Spread below which nothing is an outlier: half an 8-bit code, so that flat patches lose no pixels to rounding. */
 const FLOOR = 0.5 / 255;
 
-/** Pixels of planes inside a box, clipped to the planes. Boxes are in whole pixels, x and y rounded down, w and h up to at least 1. */
+/**
+ * Pixels of planes inside a box, clipped to the planes. Boxes are in whole pixels, x and y rounded down, w and h up
+ * to at least 1.
+ */
 export function clipBox(box: Box, w: number, h: number): Box | null {
   const x0 = Math.max(0, Math.floor(box.x));
   const y0 = Math.max(0, Math.floor(box.y));
@@ -46,49 +60,100 @@ export function clipBox(box: Box, w: number, h: number): Box | null {
   return x1 > x0 && y1 > y0 ? { x: x0, y: y0, w: x1 - x0, h: y1 - y0 } : null;
 }
 
-/** Reads a box of planar R'G'B' of width `w`. Null when the box lies outside or holds no finite pixel. */
-export function readPatch(r: Float32Array, g: Float32Array, b: Float32Array, w: number, box: Box, skinLineDeg = SKIN_LINE_DEG, points?: readonly Corner[]): Reading | null {
+/** Pixels of a patch as luma and chroma. `clipped`: a channel lies outside the display's range. */
+export interface PatchPixels {
+  y: Float32Array;
+  cb: Float32Array;
+  cr: Float32Array;
+  clipped: Uint8Array;
+}
+/** The code a file of so many bits holds, as signal: what is written is what is read. */
+export const asWritten = (v: number, bits: 8 | 16): number => {
+  const max = bits === 16 ? 65535 : 255;
+  return (v > 0 ? (v < 1 ? Math.floor(v * max + 0.5) : max) : 0) / max;
+};
+const asShown = (v: number): number => (v > 0 ? (v < 1 ? v : 1) : v <= 0 ? 0 : v);
+
+/**
+ * Pixels of a box (or of the corners in it) of planar R'G'B' of width `w`. Null when it lies outside or holds no finite
+ * pixel.
+ * @param as left out: as they are; `shown`: held in 0..1; 8 or 16: as a file of these bits holds them
+ */
+export function patchPixels(
+  r: Float32Array,
+  g: Float32Array,
+  b: Float32Array,
+  w: number,
+  box: Box,
+  points?: readonly Corner[],
+  as?: 'shown' | 8 | 16,
+): PatchPixels | null {
   const all = clipBox(box, w, Math.floor(r.length / w));
   if (!all) return null;
   const n = all.w * all.h;
-  const Y = new Float32Array(n);
-  const CB = new Float32Array(n);
-  const CR = new Float32Array(n);
+  const [y, cb, cr] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  const clipped = new Uint8Array(n);
   let count = 0;
-  const mask = points ? polygonMask(points.map(([x, y]) => [x - all.x, y - all.y]), all.w, all.h) : null;
-  for (let y = all.y; y < all.y + all.h; y++)
-    for (let x = all.x; x < all.x + all.w; x++) {
-      if (mask && !mask[(y - all.y) * all.w + x - all.x]) continue;
-      const [l, cb, cr] = rgbToYcbcr(r[y * w + x]!, g[y * w + x]!, b[y * w + x]!);
-      if (!Number.isFinite(l + cb + cr)) continue;
-      Y[count] = l;
-      CB[count] = cb;
-      CR[count++] = cr;
+  const mask = points
+    ? polygonMask(
+        points.map(([px, py]) => [px - all.x, py - all.y]),
+        all.w,
+        all.h,
+      )
+    : null;
+  const held = as === 'shown' ? asShown : as ? (v: number): number => asWritten(v, as) : (v: number): number => v;
+  const out = (v: number): boolean => v < -1e-4 || v > 1 + 1e-4;
+  for (let py = all.y; py < all.y + all.h; py++)
+    for (let px = all.x; px < all.x + all.w; px++) {
+      if (mask && !mask[(py - all.y) * all.w + px - all.x]) continue;
+      const i = py * w + px;
+      if (!Number.isFinite(r[i]! + g[i]! + b[i]!)) continue;
+      [y[count], cb[count], cr[count]] = rgbToYcbcr(held(r[i]!), held(g[i]!), held(b[i]!)) as [number, number, number];
+      clipped[count++] = out(r[i]!) || out(g[i]!) || out(b[i]!) ? 1 : 0;
     }
   if (count === 0) return null;
-  const [ys, cbs, crs] = [Y, CB, CR].map((p) => p.subarray(0, count)) as [Float32Array, Float32Array, Float32Array];
-  const my = median(ys);
-  const mcb = median(cbs);
-  const mcr = median(crs);
-  const limY = 3 * 1.4826 * Math.max(mad(ys, my), FLOOR);
-  const d = new Float32Array(count);
-  for (let i = 0; i < count; i++) d[i] = Math.hypot(cbs[i]! - mcb, crs[i]! - mcr);
+  return {
+    y: y.subarray(0, count),
+    cb: cb.subarray(0, count),
+    cr: cr.subarray(0, count),
+    clipped: clipped.subarray(0, count),
+  };
+}
+
+/** Which pixels count: 1 for those within three robust standard deviations of the medians. */
+export function keptPixels(p: PatchPixels): Uint8Array {
+  const n = p.y.length;
+  const my = median(p.y);
+  const mcb = median(p.cb);
+  const mcr = median(p.cr);
+  const limY = 3 * 1.4826 * Math.max(mad(p.y, my), FLOOR);
+  const d = new Float32Array(n);
+  for (let i = 0; i < n; i++) d[i] = Math.hypot(p.cb[i]! - mcb, p.cr[i]! - mcr);
   // A distance in the plane: its median is 1.1774 standard deviations (Rayleigh).
   const limC = (3 / 1.1774) * Math.max(median(d), FLOOR);
-  let sy = 0;
-  let scb = 0;
-  let scr = 0;
-  let kept = 0;
-  for (let i = 0; i < count; i++) {
-    if (Math.abs(ys[i]! - my) > limY || d[i]! > limC) continue;
-    sy += ys[i]!;
-    scb += cbs[i]!;
-    scr += crs[i]!;
-    kept++;
-  }
-  const l = sy / kept;
-  const cb = scb / kept;
-  const cr = scr / kept;
+  const keep = new Uint8Array(n);
+  for (let i = 0; i < n; i++) keep[i] = Math.abs(p.y[i]! - my) <= limY && d[i]! <= limC ? 1 : 0;
+  return keep;
+}
+
+const SECOND_DEG = 1;
+/** Reading of pixels of which those count whose `keep` is not 0. */
+export function readingOf(p: PatchPixels, keep: Uint8Array, skinLineDeg: number): Reading {
+  const n = p.y.length;
+  const mean = (want: (i: number) => boolean): { n: number; l: number; cb: number; cr: number } => {
+    const s = { n: 0, l: 0, cb: 0, cr: 0 };
+    for (let i = 0; i < n; i++) {
+      if (!want(i)) continue;
+      s.n++;
+      s.l += p.y[i]!;
+      s.cb += p.cb[i]!;
+      s.cr += p.cr[i]!;
+    }
+    return { n: s.n, l: s.l / s.n, cb: s.cb / s.n, cr: s.cr / s.n };
+  };
+  const offOf = (cb: number, cr: number): number | null =>
+    chromaPct(cb, cr) < NEUTRAL_CHROMA_PCT ? null : wrap180(hueDeg(cb, cr) - skinLineDeg);
+  const { n: kept, l, cb, cr } = mean((i) => keep[i] !== 0);
   const chroma = chromaPct(cb, cr);
   const neutral = chroma < NEUTRAL_CHROMA_PCT;
   let spread: number | null = null;
@@ -98,21 +163,53 @@ export function readPatch(r: Float32Array, g: Float32Array, b: Float32Array, w: 
     const ux = cb / len;
     const uy = cr / len;
     let s2 = 0;
-    for (let i = 0; i < count; i++) {
-      if (Math.abs(ys[i]! - my) > limY || d[i]! > limC) continue;
-      s2 += (Math.atan2(crs[i]! * ux - cbs[i]! * uy, cbs[i]! * ux + crs[i]! * uy) * DEG) ** 2;
-    }
+    for (let i = 0; i < n; i++)
+      if (keep[i]) s2 += (Math.atan2(p.cr[i]! * ux - p.cb[i]! * uy, p.cb[i]! * ux + p.cr[i]! * uy) * DEG) ** 2;
     spread = Math.sqrt(s2 / kept);
   }
   const hue = neutral ? null : hueDeg(cb, cr);
+  const off = offOf(cb, cr);
+  let second: SecondHue | null = null;
+  if (kept < n) {
+    const whole = mean(() => true);
+    const plain = offOf(whole.cb, whole.cr);
+    const apart = plain === null || off === null ? plain !== off : Math.abs(wrap180(plain - off)) > SECOND_DEG;
+    if (apart) {
+      const rest = mean((i) => keep[i] === 0);
+      second = {
+        plainOffLineDeg: plain,
+        share: rest.n / n,
+        offLineDeg: offOf(rest.cb, rest.cr),
+        chromaPct: chromaPct(rest.cb, rest.cr),
+      };
+    }
+  }
   return {
-    luma: l, cb, cr,
+    luma: l,
+    cb,
+    cr,
     lumaPct: l * 100,
     chromaPct: chroma,
     hueDeg: hue,
-    offLineDeg: hue === null ? null : wrap180(hue - skinLineDeg),
+    offLineDeg: off,
     hueSpreadDeg: spread,
-    outlierShare: 1 - kept / count,
-    pixels: count,
+    outlierShare: 1 - kept / n,
+    pixels: n,
+    second,
   };
+}
+
+/** Reads a box of planar R'G'B' of width `w`. Null when the box lies outside or holds no finite pixel. */
+export function readPatch(
+  r: Float32Array,
+  g: Float32Array,
+  b: Float32Array,
+  w: number,
+  box: Box,
+  skinLineDeg = SKIN_LINE_DEG,
+  points?: readonly Corner[],
+  as?: 'shown' | 8 | 16,
+): Reading | null {
+  const p = patchPixels(r, g, b, w, box, points, as);
+  return p && readingOf(p, keptPixels(p), skinLineDeg);
 }

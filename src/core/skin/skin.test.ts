@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { rng } from '../math/rng';
 import { ycbcrToRgb } from '../color/ycbcr';
 import { bringToLine, CannotBring } from './bringToLine';
-import { fitKey } from './fitKey';
+import type { Trial } from './bringToLine';
+import { addToKey, fitKey, meanKey, takeFromKey } from './fitKey';
+import type { KeyFit } from './fitKey';
 import { readPatch } from './reading';
 import type { Reading } from './reading';
 import { surroundFigures } from './surround';
@@ -17,8 +19,10 @@ function colours(n: number, hue: number, chroma: number, luma: number, spread: n
     return ycbcrToRgb(luma + 0.01 * g(), (chroma / 200) * Math.cos(a), (chroma / 200) * Math.sin(a));
   });
 }
-const planes = (list: number[][]) => [0, 1, 2].map((c) => Float32Array.from(list, (p) => p[c]!)) as [Float32Array, Float32Array, Float32Array];
-const read = (list: number[][]): Reading => readPatch(...planes(list), list.length, { x: 0, y: 0, w: list.length, h: 1 })!;
+const planes = (list: number[][]) =>
+  [0, 1, 2].map((c) => Float32Array.from(list, (p) => p[c]!)) as [Float32Array, Float32Array, Float32Array];
+const read = (list: number[][]): Reading =>
+  readPatch(...planes(list), list.length, { x: 0, y: 0, w: list.length, h: 1 })!;
 
 describe('reading of a patch', () => {
   it('gives hue, chroma, luma and spread as they were put in', () => {
@@ -36,7 +40,8 @@ describe('reading of a patch', () => {
     const [a, b] = [read(clean), read(dirty)];
     expect(Math.abs(a.offLineDeg! - b.offLineDeg!)).toBeLessThan(0.5);
     expect(b.outlierShare).toBeGreaterThan(0.095);
-    const plainMean = dirty.reduce((s, p) => s + p[0]!, 0) / dirty.length - clean.reduce((s, p) => s + p[0]!, 0) / clean.length;
+    const plainMean =
+      dirty.reduce((s, p) => s + p[0]!, 0) / dirty.length - clean.reduce((s, p) => s + p[0]!, 0) / clean.length;
     expect(Math.abs(plainMean)).toBeGreaterThan(0.003);
   });
   it('says neutral rather than guess, and nothing outside the picture or of NaN', () => {
@@ -53,14 +58,51 @@ describe('a key fitted to samples', () => {
     const eyes = colours(60, 250, 4, 0.8, 30, 3);
     const k = fitKey([...lit, ...dark, ...eyes].flat());
     expect(k.hueOn).toBe(true);
-    expect(Math.abs(k.hueCentreDeg - 121)).toBeLessThan(2);
-    expect(k.hueWidthDeg).toBeLessThan(20);
-    expect(k.satCentrePct - k.satWidthPct / 2).toBeLessThan(18);
-    expect(k.satCentrePct + k.satWidthPct / 2).toBeGreaterThan(45);
+    expect(Math.abs((k.hueFromDeg + k.hueToDeg) / 2 - 121)).toBeLessThan(2);
+    expect(k.hueToDeg - k.hueFromDeg).toBeLessThan(20);
+    expect(k.hueToDeg - k.hueFromDeg).toBeGreaterThan(4);
+    expect(k.satFromPct).toBeLessThan(18);
+    expect(k.satToPct).toBeGreaterThan(45);
+  });
+  it('takes more in, and leaves out by the one cut that costs least; says when nothing tells them apart', () => {
+    const lit = fitKey(colours(300, 122, 40, 0.6, 3).flat());
+    const dark = fitKey(colours(300, 122, 18, 0.25, 3, 2).flat());
+    const both = addToKey(lit, dark);
+    expect([both.satFromPct, both.satToPct]).toEqual([dark.satFromPct, lit.satToPct]);
+    expect([both.lumaFromPct, both.lumaToPct]).toEqual([dark.lumaFromPct, lit.lumaToPct]);
+    // Over 0 degrees, the short way.
+    const [a, b] = [
+      { ...lit, hueFromDeg: 350, hueToDeg: 5 },
+      { ...lit, hueFromDeg: 20, hueToDeg: 30 },
+    ];
+    for (const k of [addToKey(a, b), addToKey(b, a)]) expect([k.hueFromDeg, k.hueToDeg]).toEqual([350, 30]);
+    expect(addToKey({ ...lit, hueFromDeg: 0, hueToDeg: 200 }, { ...lit, hueFromDeg: 180, hueToDeg: 20 }).hueToDeg).toBe(
+      360,
+    );
+    const full = (k: KeyFit, rgb: number[][]): number => meanKey(k, rgb.flat());
+    const [skin, wood, glint] = [
+      colours(300, 122, 30, 0.5, 3, 4),
+      colours(300, 138, 30, 0.5, 3, 5),
+      colours(300, 122, 12, 0.9, 3, 6),
+    ];
+    const all = addToKey(addToKey(fitKey(skin.flat()), fitKey(wood.flat())), fitKey(glint.flat()));
+    const held = [...skin, ...wood, ...glint].flat();
+    const noWood = takeFromKey(all, fitKey(wood.flat()), held, wood.flat());
+    expect([full(all, wood) > 0.9, full(noWood, wood) < 0.1, full(noWood, skin) > 0.6]).toEqual([true, true, true]);
+    const noGlint = takeFromKey(noWood, fitKey(glint.flat()), [...skin, ...glint].flat(), glint.flat());
+    expect([full(noGlint, glint) < 0.05, full(noGlint, skin) > 0.6]).toEqual([true, true]);
+    // Only one number of the key was cut each time, with its fade.
+    const changed = (x: KeyFit, y: KeyFit): string[] =>
+      Object.keys(x).filter((k) => x[k as 'satFromPct'] !== y[k as 'satFromPct']);
+    expect(changed(all, noWood).every((k) => k.startsWith('hue'))).toBe(true);
+    expect(() => takeFromKey(fitKey(skin.flat()), fitKey(skin.flat()), skin.flat(), skin.flat())).toThrow(
+      /shares its hue.*Draw a shape/,
+    );
   });
   it('crosses 0 degrees, switches hue off for greys, and asks for more pixels', () => {
     const k = fitKey(colours(200, 359, 40, 0.5, 5).flat());
-    expect(Math.min(k.hueCentreDeg, 360 - k.hueCentreDeg)).toBeLessThan(3);
+    expect(Math.abs(k.hueFromDeg + k.hueToDeg - 360) / 2).toBeLessThan(3);
+    expect(k.hueToDeg).toBeLessThan(k.hueFromDeg);
     expect(fitKey(colours(200, 10, 1, 0.5, 90).flat()).hueOn).toBe(false);
     expect(() => fitKey([0.5, 0.4, 0.3])).toThrow(/larger piece/);
   });
@@ -68,16 +110,28 @@ describe('a key fitted to samples', () => {
 
 describe('bring to line', () => {
   // A model pipeline: the patch's mean colour, a matte of 0.7, and the operations' own effect on it.
-  const model = (hue: number, chroma: number, luma: number, m: number) => (push: readonly number[]): Reading => {
-    const a = (hue * Math.PI) / 180;
-    let [cb, cr] = [(chroma / 200) * Math.cos(a), (chroma / 200) * Math.sin(a)];
-    if (push.length === 1) {
-      const t = (push[0]! * Math.PI) / 180;
-      [cb, cr] = [cb + m * (cb * Math.cos(t) - cr * Math.sin(t) - cb), cr + m * (cb * Math.sin(t) + cr * Math.cos(t) - cr)];
-    } else [cb, cr] = [cb + (m * luma * push[0]!) / 100, cr + (m * luma * push[1]!) / 100];
-    return readPatch(...planes([ycbcrToRgb(luma, cb, cr)]), 1, { x: 0, y: 0, w: 1, h: 1 })!;
-  };
-  it.each([[140, 0.7], [100, 1], [160, 0.5], [123, 1]])('from %d degrees through a matte of %d, both kinds', (hue, m) => {
+  const model =
+    (hue: number, chroma: number, luma: number, m: number) =>
+    (push: readonly number[]): Trial => {
+      const a = (hue * Math.PI) / 180;
+      let [cb, cr] = [(chroma / 200) * Math.cos(a), (chroma / 200) * Math.sin(a)];
+      if (push.length === 1) {
+        const t = (push[0]! * Math.PI) / 180;
+        [cb, cr] = [
+          cb + m * (cb * Math.cos(t) - cr * Math.sin(t) - cb),
+          cr + m * (cb * Math.sin(t) + cr * Math.cos(t) - cr),
+        ];
+      } else [cb, cr] = [cb + (m * luma * push[0]!) / 100, cr + (m * luma * push[1]!) / 100];
+      const one = planes([ycbcrToRgb(luma, cb, cr)]);
+      const at = (as: 'shown' | 16): Reading => readPatch(...one, 1, { x: 0, y: 0, w: 1, h: 1 }, 123, undefined, as)!;
+      return { file: at(16), smooth: at('shown'), clippedShare: 0 };
+    };
+  it.each([
+    [140, 0.7],
+    [100, 1],
+    [160, 0.5],
+    [123, 1],
+  ])('from %d degrees through a matte of %d, both kinds', (hue, m) => {
     for (const kind of ['turn', 'balance'] as const) {
       const r = bringToLine(model(hue, 25, 0.5, m), kind, 1);
       expect(Math.abs(r.after.offLineDeg!)).toBeLessThan(0.05);
@@ -115,6 +169,11 @@ describe('surround figures', () => {
     expect(f.surroundMeanCodes).toBeCloseTo(1 / 80, 6);
     expect(f.regionMaxCodes).toBeGreaterThan(6000);
     expect(f.regionMeanDe).toBeGreaterThan(0.1);
-    expect(surroundFigures({ r, g, b }, { r, g, b }, null, srgb)).toMatchObject({ surroundShare: 0, fullShare: 1, regionMaxCodes: 0, regionMeanDe: 0 });
+    expect(surroundFigures({ r, g, b }, { r, g, b }, null, srgb)).toMatchObject({
+      surroundShare: 0,
+      fullShare: 1,
+      regionMaxCodes: 0,
+      regionMeanDe: 0,
+    });
   });
 });

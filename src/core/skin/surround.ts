@@ -7,7 +7,13 @@ export interface SurroundFigures {
   surroundShare: number;
   fringeShare: number;
   fullShare: number;
-  /** Largest and mean change in the surround, 16-bit code values. */
+  /**
+   * Pixels of the surround of which a bit differs, and the largest difference of their signal: no clamp, no rounding.
+   * NaN against NaN of the same bits is no change; a difference that cannot be told (NaN against a number) is infinite.
+   */
+  surroundChanged: number;
+  surroundMaxChange: number;
+  /** Largest and mean change in the surround, 16-bit code values as a file would hold them. */
   surroundMaxCodes: number;
   surroundMeanCodes: number;
   /** Largest change anywhere, 16-bit code values. */
@@ -24,27 +30,56 @@ export interface Rgb {
 }
 const code16 = (v: number): number => (v > 0 ? (v < 1 ? Math.floor(v * 65535 + 0.5) : 65535) : 0);
 
-/** `m` null: the whole picture is the region. All planes have equal length. */
-export function surroundFigures(before: Rgb, after: Rgb, m: Float32Array | null, curve: TransferCurve): SurroundFigures {
+/** Pixels between two ticks: a millisecond or two. */
+export const TICK_PIXELS = 1 << 16;
+/**
+ * `m` null: the whole picture is the region. All planes have equal length. `tick` is called now and then: it may throw
+ * to end the work.
+ */
+export function surroundFigures(
+  before: Rgb,
+  after: Rgb,
+  m: Float32Array | null,
+  curve: TransferCurve,
+  tick: () => void = () => {},
+): SurroundFigures {
   const n = before.r.length;
+  if (n === 0) throw new RangeError('There is no pixel to compare');
+  // Bits, not numbers: 2 -> 5 is a change though both are white in a file, and so is 0 -> -0.
+  const bits = (p: Float32Array): Uint32Array => new Uint32Array(p.buffer, p.byteOffset, p.length);
+  const planes = (['r', 'g', 'b'] as const).map((c) => ({
+    p: before[c],
+    q: after[c],
+    pb: bits(before[c]),
+    qb: bits(after[c]),
+  }));
   let zero = 0;
   let full = 0;
+  let changed = 0;
+  let change = 0;
   let sMax = 0;
   let sSum = 0;
   let rMax = 0;
   const touched = m ? 0 : n;
   let inside = touched;
   for (let i = 0; i < n; i++) {
+    if (i % TICK_PIXELS === 0) tick();
     const k = m ? m[i]! : 1;
-    // Compared as bits would be: identical floats are no change, whatever their codes.
     let d = 0;
-    for (const c of ['r', 'g', 'b'] as const) {
-      const p = before[c][i]!;
-      const q = after[c][i]!;
-      if (p !== q) d = Math.max(d, Math.abs(code16(p) - code16(q)));
-    }
+    let moved = false;
+    let far = 0;
+    for (const { p, q, pb, qb } of planes)
+      if (pb[i] !== qb[i]) {
+        moved = true;
+        d = Math.max(d, Math.abs(code16(p[i]!) - code16(q[i]!)));
+        const by = Math.abs(p[i]! - q[i]!);
+        far = Math.max(far, Number.isNaN(by) ? Infinity : by);
+      }
     if (k === 0) {
       zero++;
+      if (!moved) continue;
+      changed++;
+      change = Math.max(change, far);
       sSum += d;
       if (d > sMax) sMax = d;
     } else {
@@ -58,14 +93,20 @@ export function surroundFigures(before: Rgb, after: Rgb, m: Float32Array | null,
   const stride = Math.max(1, Math.floor(inside / 20000));
   let seen = 0;
   for (let i = 0; i < n && inside > 0; i++) {
+    if (i % TICK_PIXELS === 0) tick();
     if ((m && m[i]! === 0) || seen++ % stride) continue;
-    de += ciede2000(displayToLab(curve, before.r[i]!, before.g[i]!, before.b[i]!), displayToLab(curve, after.r[i]!, after.g[i]!, after.b[i]!));
+    de += ciede2000(
+      displayToLab(curve, before.r[i]!, before.g[i]!, before.b[i]!),
+      displayToLab(curve, after.r[i]!, after.g[i]!, after.b[i]!),
+    );
     count++;
   }
   return {
     surroundShare: zero / n,
     fringeShare: (n - zero - full) / n,
     fullShare: full / n,
+    surroundChanged: changed,
+    surroundMaxChange: change,
     surroundMaxCodes: sMax,
     surroundMeanCodes: zero ? sSum / zero : 0,
     regionMaxCodes: rMax,

@@ -21,4 +21,5 @@ export function targetOf(kind: 'skin' | 'black' | 'grey' | 'white' | 'other', gr
   }
 }
 /** How far a luma lies outside its range, signed; 0 inside. */
-export const missBy = (lumaPct: number, t: PatchTarget): number => (!t.luma ? 0 : lumaPct < t.luma[0] ? lumaPct - t.luma[0] : lumaPct > t.luma[1] ? lumaPct - t.luma[1] : 0);
+export const missBy = (lumaPct: number, t: PatchTarget): number =>
+  !t.luma ? 0 : lumaPct < t.luma[0] ? lumaPct - t.luma[0] : lumaPct > t.luma[1] ? lumaPct - t.luma[1] : 0;

@@ -1,6 +1,8 @@
 /**
- * False colours: what a value of the picture is shown as. Each kind is a list of stops or bands, from which the engine makes its table
- * and the interface its legend, so that the two cannot differ. The hues keep apart for the common kinds of colour blindness: they
+ * False colours: what a value of the picture is shown as. Each kind is a list of stops or bands, from which the
+ * engine makes its table
+ * and the interface its legend, so that the two cannot differ. The hues keep apart for the common kinds of colour
+ * blindness: they
  * run between blue and orange, and lightness rises or falls with the value.
  */
 import { wrap180 } from '../math/angle';
@@ -17,13 +19,21 @@ export interface Band {
   colour: Rgb8 | null;
   name: string;
 }
-/** Level bands in % of luma; `greyPct` is where the grey card lies. Common practice: skin 40-70 %, black 5-10 %, white 90-95 %. */
+/**
+ * Level bands in % of luma; `greyPct` is where the grey card lies. Common practice: skin 40-70 %, black 5-10 %, white
+ * 90-95 %.
+ */
 export function levelBands(greyPct: number): Band[] {
   return [
     { from: -Infinity, to: 1, colour: [28, 44, 140], name: 'black, below 1 %' },
     { from: 1, to: 10, colour: [92, 134, 226], name: '1\u201310 %' },
     { from: 10, to: Math.min(40, greyPct - 2.5), colour: null, name: '' },
-    { from: greyPct - 2.5, to: greyPct + 2.5, colour: [40, 176, 160], name: `grey card, ${greyPct.toFixed(0)} \u00b1 2.5 %` },
+    {
+      from: greyPct - 2.5,
+      to: greyPct + 2.5,
+      colour: [40, 176, 160],
+      name: `grey card, ${greyPct.toFixed(0)} \u00b1 2.5 %`,
+    },
     { from: 40, to: 70, colour: [226, 160, 62], name: 'skin, 40\u201370 %' },
     { from: 70, to: 90, colour: null, name: '' },
     { from: 90, to: 97, colour: [246, 238, 120], name: 'white, 90\u201397 %' },
@@ -36,10 +46,38 @@ export interface Scale {
   stops: readonly [value: number, colour: Rgb8][];
   unit: string;
 }
-export const offLineScale: Scale = { unit: '\u00b0', stops: [[-60, [24, 40, 120]], [-20, [70, 120, 222]], [0, [246, 246, 240]], [20, [226, 150, 40]], [60, [120, 52, 0]]] };
-export const chromaScale: Scale = { unit: ' %', stops: [[0, [22, 22, 30]], [15, [60, 52, 128]], [35, [146, 70, 130]], [60, [226, 122, 72]], [100, [252, 226, 140]]] };
-export const zoneColours: readonly Rgb8[] = [[44, 62, 150], [92, 140, 226], [150, 150, 150], [226, 166, 70], [250, 236, 150]];
-export const clipColours = { low: [70, 130, 255], high: [255, 150, 40], both: [220, 60, 200] } as const satisfies Record<string, Rgb8>;
+export const offLineScale: Scale = {
+  unit: '\u00b0',
+  stops: [
+    [-60, [24, 40, 120]],
+    [-20, [70, 120, 222]],
+    [0, [246, 246, 240]],
+    [20, [226, 150, 40]],
+    [60, [120, 52, 0]],
+  ],
+};
+export const chromaScale: Scale = {
+  unit: ' %',
+  stops: [
+    [0, [22, 22, 30]],
+    [15, [60, 52, 128]],
+    [35, [146, 70, 130]],
+    [60, [226, 122, 72]],
+    [100, [252, 226, 140]],
+  ],
+};
+export const zoneColours: readonly Rgb8[] = [
+  [44, 62, 150],
+  [92, 140, 226],
+  [150, 150, 150],
+  [226, 166, 70],
+  [250, 236, 150],
+];
+export const clipColours = {
+  low: [70, 130, 255],
+  high: [255, 150, 40],
+  both: [220, 60, 200],
+} as const satisfies Record<string, Rgb8>;
 
 function onScale(s: Scale, v: number): Rgb8 {
   const { stops } = s;
@@ -57,10 +95,23 @@ function onScale(s: Scale, v: number): Rgb8 {
 /** Entries of a table. */
 export const FALSE_CELLS = 2048;
 /** Values that the table's index runs over. */
-const SPAN: Record<FalseColour, [number, number]> = { off: [0, 1], levels: [-10, 110], offLine: [-180, 180], chroma: [0, 120], zones: [-10, 110], clipped: [0, 1] };
+const SPAN: Record<FalseColour, [number, number]> = {
+  off: [0, 1],
+  levels: [-10, 110],
+  offLine: [-180, 180],
+  chroma: [0, 120],
+  zones: [-10, 110],
+  clipped: [0, 1],
+};
 
-/** RGBA floats 0..1; alpha 0 means "as the grey of its luma". `zoneAt` gives the shares of the five zones at a luma 0..1. */
-export function falseTable(kind: FalseColour, opt: { greyPct: number; zoneAt: ((y: number) => readonly number[]) | null }): Float32Array {
+/**
+ * RGBA floats 0..1; alpha 0 means "as the grey of its luma". `zoneAt` gives the shares of the five zones at a luma
+ * 0..1.
+ */
+export function falseTable(
+  kind: FalseColour,
+  opt: { greyPct: number; zoneAt: ((y: number) => readonly number[]) | null },
+): Float32Array {
   const t = new Float32Array(4 * FALSE_CELLS);
   const [lo, hi] = SPAN[kind];
   const bands = levelBands(opt.greyPct);

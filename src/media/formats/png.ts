@@ -1,25 +1,36 @@
-/** PNG 8 and 16 bit (ISO/IEC 15948), by fast-png; chunks cICP, sRGB, gAMA say how it is encoded. */
+/**
+ * PNG 8 and 16 bit (ISO/IEC 15948) by fast-png. How it is encoded is read here, in the order of the standard's third
+ * edition: cICP, iCCP, sRGB, gAMA with cHRM; and eXIf for the orientation, tRNS for a colour that is transparent.
+ */
 import { convertIndexedToRgb, decode as decodePng } from 'fast-png';
-import { checkSize, damaged, encodingOfCicp, MediaError } from '../picture';
+import { chromaticities, fromCicp, fromGamma } from '../cicp';
+import type { Chromaticities, Meaning } from '../cicp';
+import { checkSize, damaged, MediaError } from '../picture';
 import type { Raw } from '../picture';
 import { checkUnpacked, SMALL_PACK } from '../unpack';
+import { orientationOfTiff } from './exif';
 
 const CHANNELS: Record<number, number> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
+type Chunks = Map<string, Uint8Array>;
 
 export async function png(bytes: Uint8Array): Promise<Raw> {
-  if (bytes.length < 33) throw new MediaError('truncated', 'the file ends within its header', 'Copy or export it again.');
+  if (bytes.length < 33)
+    throw new MediaError('truncated', 'the file ends within its header', 'Copy or export it again.');
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   // The size is read before anything is unpacked, so that a small file cannot claim gigabytes.
   checkSize(view.getUint32(16), view.getUint32(20));
-  let encoding: Raw['encoding'] = 'srgb';
+  const chunks: Chunks = new Map();
   const packed: Uint8Array[] = [];
-  for (let at = 8; at + 12 <= bytes.length; ) {
+  for (let at = 8; at + 12 <= bytes.length;) {
     const size = view.getUint32(at);
     const type = String.fromCharCode(...bytes.subarray(at + 4, at + 8));
-    if (type === 'IDAT') packed.push(bytes.subarray(at + 8, at + 8 + size));
-    if (type === 'cICP' && size === 4) encoding = encodingOfCicp(bytes[at + 8]!, bytes[at + 9]!) ?? encoding;
+    const data = bytes.subarray(at + 8, at + 8 + size);
+    if (type === 'IDAT') packed.push(data);
+    else if (!chunks.has(type)) chunks.set(type, data);
     at += 12 + size;
   }
+  if (chunks.has('acTL'))
+    throw new MediaError('unsupported', 'it is an animation', 'Save one of its frames as a picture.');
   if (packed.reduce((a, p) => a + p.length, 0) > SMALL_PACK) {
     const [w, h] = [view.getUint32(16), view.getUint32(20)];
     // Interlaced rows begin with a byte each in seven passes: a little more than the plain ones.
@@ -36,10 +47,19 @@ export async function png(bytes: Uint8Array): Promise<Raw> {
   let data: Uint8Array | Uint16Array = p.data as Uint8Array | Uint16Array;
   let channels = p.channels;
   let bits: 8 | 16 = p.depth === 16 ? 16 : 8;
+  // tRNS of grey and RGB is a colour in the file's own depth.
+  const trns = chunks.get('tRNS');
+  const colour = bytes[25]!;
+  const clear =
+    trns && (colour === 0 || colour === 2)
+      ? Array.from({ length: CHANNELS[colour]! }, (_, c) => (trns[2 * c]! << 8) | trns[2 * c + 1]!)
+      : null;
+  if (clear?.some((v) => Number.isNaN(v))) throw damaged('PNG', new Error('tRNS is too short'));
   if (p.palette) {
     data = convertIndexedToRgb(p) as Uint8Array;
     channels = data.length / n;
     bits = 8;
+    if (trns && channels === 3) throw damaged('PNG', new Error('the transparency of the palette was not read'));
   } else if (p.depth < 8) {
     // Grey of 1, 2 or 4 bits: packed rows, spread to the full 8-bit range.
     const rowBytes = Math.ceil((p.width * p.depth) / 8);
@@ -53,6 +73,70 @@ export async function png(bytes: Uint8Array): Promise<Raw> {
       }
     data = out;
     channels = 1;
+    if (clear) clear[0] = (clear[0]! * 255) / max;
   }
-  return { width: p.width, height: p.height, bits, format: 'png', channels: channels as Raw['channels'], data, notes: [], encoding, ...(p.iccEmbeddedProfile ? { icc: p.iccEmbeddedProfile.profile } : {}) };
+  if (clear) {
+    // A channel of its own: 0 where the pixel is the clear colour.
+    const max = 2 ** bits - 1;
+    const out = bits === 16 ? new Uint16Array(n * (channels + 1)) : new Uint8Array(n * (channels + 1));
+    for (let i = 0; i < n; i++) {
+      let same = true;
+      for (let c = 0; c < channels; c++) {
+        const v = data[i * channels + c]!;
+        out[i * (channels + 1) + c] = v;
+        if (v !== clear[c]) same = false;
+      }
+      out[i * (channels + 1) + channels] = same ? 0 : max;
+    }
+    data = out;
+    channels++;
+  }
+  const icc = p.iccEmbeddedProfile?.profile;
+  const { meaning, narrow } = meaningOf(chunks, icc !== undefined);
+  const exif = chunks.get('eXIf');
+  const turn = exif ? orientationOfTiff(exif) : 1;
+  return {
+    width: p.width,
+    height: p.height,
+    bits,
+    format: 'png',
+    channels: channels as Raw['channels'],
+    data,
+    notes: [],
+    encoding: meaning.encoding,
+    convert: meaning.convert,
+    narrow,
+    turns: [turn],
+    ...(icc && !chunks.has('cICP') ? { icc } : {}),
+  };
+}
+
+function meaningOf(chunks: Chunks, icc: boolean): { meaning: Meaning; narrow: boolean } {
+  const cicp = chunks.get('cICP');
+  if (cicp) {
+    if (cicp.length !== 4 || cicp[2] !== 0)
+      throw new MediaError(
+        'unsupported',
+        `its colours are stored by the matrix ${cicp[2] ?? '?'} (ITU-T H.273), which a PNG does not have`,
+        'Write it again as RGB.',
+      );
+    return { meaning: fromCicp(cicp[0]!, cicp[1]!), narrow: cicp[3] === 0 };
+  }
+  const plain = { meaning: { encoding: 'srgb', convert: null } as Meaning, narrow: false };
+  if (icc || chunks.has('sRGB')) return plain;
+  const u32 = (b: Uint8Array, i: number): number =>
+    new DataView(b.buffer, b.byteOffset, b.byteLength).getUint32(4 * i) / 100_000;
+  const g = chunks.get('gAMA');
+  const c = chunks.get('cHRM');
+  let chroma: Chromaticities | null = null;
+  if (c && c.length >= 32) {
+    // White first, then red, green and blue.
+    const v = Array.from({ length: 8 }, (_, i) => u32(c, i));
+    chroma = chromaticities([...v.slice(2), v[0]!, v[1]!]);
+  }
+  const gamma = g && g.length >= 4 ? u32(g, 0) : null;
+  if (gamma === null && chroma === null) return plain;
+  if (gamma !== null && !(gamma >= 0.1 && gamma <= 5))
+    throw new MediaError('unsupported', `it claims a gamma of ${gamma}`, 'Write it again without the gAMA chunk.');
+  return { meaning: fromGamma(gamma, chroma), narrow: false };
 }

@@ -19,11 +19,23 @@ export interface Pen {
   h: number;
 }
 /** Levels as people read them. */
-export const scales = { pct: '%', full8: '8-bit code', full10: '10-bit code', narrow10: '10-bit code, 64\u2013940' } as const;
+export const scales = {
+  pct: '%',
+  full8: '8-bit code',
+  full10: '10-bit code',
+  narrow10: '10-bit code, 64\u2013940',
+} as const;
 export type ScaleName = keyof typeof scales;
-export const onScale = (v: number, s: ScaleName): number => (s === 'pct' ? 100 * v : s === 'full8' ? 255 * v : s === 'full10' ? 1023 * v : 64 + 876 * v);
-const TICKS: Record<ScaleName, number[]> = { pct: [0, 25, 50, 75, 100], full8: [0, 64, 128, 192, 255], full10: [0, 256, 512, 768, 1023], narrow10: [64, 283, 502, 721, 940] };
-const fromScale = (t: number, s: ScaleName): number => (s === 'pct' ? t / 100 : s === 'full8' ? t / 255 : s === 'full10' ? t / 1023 : (t - 64) / 876);
+export const onScale = (v: number, s: ScaleName): number =>
+  s === 'pct' ? 100 * v : s === 'full8' ? 255 * v : s === 'full10' ? 1023 * v : 64 + 876 * v;
+const TICKS: Record<ScaleName, number[]> = {
+  pct: [0, 25, 50, 75, 100],
+  full8: [0, 64, 128, 192, 255],
+  full10: [0, 256, 512, 768, 1023],
+  narrow10: [64, 283, 502, 721, 940],
+};
+const fromScale = (t: number, s: ScaleName): number =>
+  s === 'pct' ? t / 100 : s === 'full8' ? t / 255 : s === 'full10' ? t / 1023 : (t - 64) / 876;
 
 export interface Look {
   /** 0.4 faint to 2.5 strong. */
@@ -39,7 +51,14 @@ export interface LineLook {
 type Rgb = readonly [number, number, number];
 const WHITE: Rgb = [255, 255, 255];
 const GHOST: Rgb = [88, 164, 184];
-const CHANNEL: Record<string, Rgb> = { y: WHITE, r: [255, 112, 98], g: [104, 222, 128], b: [122, 162, 255], cb: [122, 162, 255], cr: [255, 140, 112] };
+const CHANNEL: Record<string, Rgb> = {
+  y: WHITE,
+  r: [255, 112, 98],
+  g: [104, 222, 128],
+  b: [122, 162, 255],
+  cb: [122, 162, 255],
+  cr: [255, 140, 112],
+};
 
 /** One trace as RGBA over its cells; brightness follows the logarithm of the count. */
 function shade(p: Plane, gain: number, rgb: Rgb | ((i: number) => number)): ImageData {
@@ -62,7 +81,8 @@ const TABLE = 256;
 const table = new Int32Array(TABLE);
 let sheet: OffscreenCanvas | null = null;
 function paint(p: Pen, img: ImageData, x: number, y: number, w: number, h: number, add = false): void {
-  if (!sheet || sheet.width < img.width || sheet.height < img.height) sheet = new OffscreenCanvas(Math.max(sheet?.width ?? 0, img.width), Math.max(sheet?.height ?? 0, img.height));
+  if (!sheet || sheet.width < img.width || sheet.height < img.height)
+    sheet = new OffscreenCanvas(Math.max(sheet?.width ?? 0, img.width), Math.max(sheet?.height ?? 0, img.height));
   sheet.getContext('2d')!.putImageData(img, 0, 0);
   p.c.imageSmoothingEnabled = true;
   if (add) p.c.globalCompositeOperation = 'lighter';
@@ -88,11 +108,18 @@ function tintOf(kind: 'vector' | 'strip', w: number, h: number, a: number, b: nu
     t = new Int32Array(w * h);
     for (let i = 0; i < w * h; i++) {
       const [u, v] = [((i % w) + 0.5) / w, (Math.floor(i / w) + 0.5) / h];
-      let [cb, cr] = kind === 'vector' ? [(2 * u - 1) * a, (1 - 2 * v) * a] : [Math.cos(((2 * u - 1) * STRIP_DEG + b) / DEG), Math.sin(((2 * u - 1) * STRIP_DEG + b) / DEG)];
+      let [cb, cr] =
+        kind === 'vector'
+          ? [(2 * u - 1) * a, (1 - 2 * v) * a]
+          : [Math.cos(((2 * u - 1) * STRIP_DEG + b) / DEG), Math.sin(((2 * u - 1) * STRIP_DEG + b) / DEG)];
       const len = Math.hypot(cb, cr) || 1;
       const chroma = kind === 'vector' ? Math.min(0.2, len) : 0.16;
       [cb, cr] = [(cb / len) * chroma, (cr / len) * chroma];
-      const [r, g, bl] = ycbcrToRgb(0.62, cb, cr).map((x) => Math.round(255 * Math.min(1, Math.max(0, x)))) as [number, number, number];
+      const [r, g, bl] = ycbcrToRgb(0.62, cb, cr).map((x) => Math.round(255 * Math.min(1, Math.max(0, x)))) as [
+        number,
+        number,
+        number,
+      ];
       t[i] = r | (g << 8) | (bl << 16);
     }
     if (tints.size > 8) tints.clear();
@@ -106,17 +133,32 @@ export function vectorGeometry(w: number, h: number, zoom = 1): { x: number; y: 
   const half = Math.min(w, h) / 2 - 4;
   return { x: w / 2, y: h / 2, k: (half * zoom) / VECTOR_RANGE, half };
 }
-export function drawVector(p: Pen, plane: Plane | undefined, ghost: Plane | undefined, line: LineLook, look: Look, zoom: number, targetPct: 75 | 100): void {
+export function drawVector(
+  p: Pen,
+  plane: Plane | undefined,
+  ghost: Plane | undefined,
+  line: LineLook,
+  look: Look,
+  zoom: number,
+  targetPct: 75 | 100,
+): void {
   clear(p);
   const { c } = p;
   const g = vectorGeometry(p.w, p.h, zoom);
-  const at = (deg: number, chroma: number): [number, number] => [g.x + Math.cos(deg / DEG) * chroma * g.k, g.y - Math.sin(deg / DEG) * chroma * g.k];
+  const at = (deg: number, chroma: number): [number, number] => [
+    g.x + Math.cos(deg / DEG) * chroma * g.k,
+    g.y - Math.sin(deg / DEG) * chroma * g.k,
+  ];
   c.save();
   c.beginPath();
   c.rect(g.x - g.half, g.y - g.half, 2 * g.half, 2 * g.half);
   c.clip();
   c.strokeStyle = '#484848';
-  for (const pct of zoom >= 4 ? [5, 10, 15, 20, 25, 50] : zoom >= 2 ? [10, 20, 30, 40, 50, 75, 100] : [25, 50, 75, 100]) {
+  for (const pct of zoom >= 4
+    ? [5, 10, 15, 20, 25, 50]
+    : zoom >= 2
+      ? [10, 20, 30, 40, 50, 75, 100]
+      : [25, 50, 75, 100]) {
     c.beginPath();
     c.arc(g.x, g.y, (pct / 200) * g.k, 0, 7);
     c.stroke();
@@ -208,7 +250,14 @@ export const waveY = (v: number, f: Field): number => f.y + ((WAVE_HIGH - v) / (
 export const levelAt = (y: number, f: Field): number => WAVE_HIGH - ((y - f.y) / f.h) * (WAVE_HIGH - WAVE_LOW);
 
 /** `names`: the signal of each plane. `split`: beside each other, else over each other. */
-export function drawWaves(p: Pen, names: readonly string[], planes: readonly Plane[], ghosts: readonly Plane[], look: Look, split: boolean): void {
+export function drawWaves(
+  p: Pen,
+  names: readonly string[],
+  planes: readonly Plane[],
+  ghosts: readonly Plane[],
+  look: Look,
+  split: boolean,
+): void {
   clear(p);
   const { c } = p;
   const fields = waveFields(p.w, p.h, split ? names.length : 1);
@@ -236,19 +285,36 @@ export function drawWaves(p: Pen, names: readonly string[], planes: readonly Pla
     const f = fields[split ? i : 0]!;
     ghostly(p, ghosts[i], look, f.x, f.y, f.w, f.h);
     const plane = planes[i];
-    if (plane) paint(p, shade(plane, look.strength, look.colour || (!split && names.length > 1) ? CHANNEL[n]! : WHITE), f.x, f.y, f.w, f.h, !split && names.length > 1);
+    if (plane)
+      paint(
+        p,
+        shade(plane, look.strength, look.colour || (!split && names.length > 1) ? CHANNEL[n]! : WHITE),
+        f.x,
+        f.y,
+        f.w,
+        f.h,
+        !split && names.length > 1,
+      );
   });
   c.textAlign = 'left';
   if (split) {
     c.fillStyle = '#e0e0e0';
-    names.forEach((n, i) => c.fillText({ y: "Y'", r: "R'", g: "G'", b: "B'", cb: 'Cb', cr: 'Cr' }[n] ?? n, fields[i]!.x + 4, 15));
+    names.forEach((n, i) =>
+      c.fillText({ y: "Y'", r: "R'", g: "G'", b: "B'", cb: 'Cb', cr: 'Cr' }[n] ?? n, fields[i]!.x + 4, 15),
+    );
   }
 }
 
 export const histogramX = (v: number, f: Field): number => f.x + ((v - WAVE_LOW) / (WAVE_HIGH - WAVE_LOW)) * f.w;
 export const histogramLevel = (x: number, f: Field): number => WAVE_LOW + ((x - f.x) / f.w) * (WAVE_HIGH - WAVE_LOW);
 export const histogramField = (w: number, h: number): Field => ({ x: 4, y: 4, w: w - 8, h: h - 24 });
-export function drawHistogram(p: Pen, names: readonly string[], planes: readonly Plane[], ghosts: readonly Plane[], look: Look): void {
+export function drawHistogram(
+  p: Pen,
+  names: readonly string[],
+  planes: readonly Plane[],
+  ghosts: readonly Plane[],
+  look: Look,
+): void {
   clear(p);
   const { c } = p;
   const f = histogramField(p.w, p.h);
@@ -270,7 +336,9 @@ export function drawHistogram(p: Pen, names: readonly string[], planes: readonly
     c.beginPath();
     c.moveTo(f.x, f.y + f.h);
     // A root keeps small heaps visible beside large ones.
-    bins.forEach((n, i) => c.lineTo(f.x + ((i + 0.5) / bins.length) * f.w, f.y + f.h - Math.min(1, Math.sqrt(n / most)) * f.h));
+    bins.forEach((n, i) =>
+      c.lineTo(f.x + ((i + 0.5) / bins.length) * f.w, f.y + f.h - Math.min(1, Math.sqrt(n / most)) * f.h),
+    );
     c.lineTo(f.x + f.w, f.y + f.h);
     c.fillStyle = `rgb(${rgb.join(' ')} / ${fill}%)`;
     c.fill();
@@ -279,7 +347,14 @@ export function drawHistogram(p: Pen, names: readonly string[], planes: readonly
   };
   const k = Math.min(1, look.strength);
   ghosts.forEach((g, i) => i === 0 && draw(g, GHOST, 22, 80));
-  planes.forEach((plane, i) => draw(plane, look.colour ? CHANNEL[names[i]!]! : WHITE, (i === 0 ? 16 : 7) * k, (i === 0 ? 90 : look.colour ? 85 : 35) * k));
+  planes.forEach((plane, i) =>
+    draw(
+      plane,
+      look.colour ? CHANNEL[names[i]!]! : WHITE,
+      (i === 0 ? 16 : 7) * k,
+      (i === 0 ? 90 : look.colour ? 85 : 35) * k,
+    ),
+  );
 }
 /** Neighbouring levels taken together: 8-bit pictures leave every second level between their codes empty. */
 function smooth(counts: Uint32Array): Float32Array {
@@ -289,7 +364,13 @@ function smooth(counts: Uint32Array): Float32Array {
 
 export const stripX = (offDeg: number, w: number): number => w / 2 + (offDeg / STRIP_DEG) * (w / 2 - 4);
 export const stripY = (y: number, h: number): number => 4 + (1 - y) * (h - 24);
-export function drawStrip(p: Pen, plane: Plane | undefined, ghost: Plane | undefined, line: LineLook, look: Look): void {
+export function drawStrip(
+  p: Pen,
+  plane: Plane | undefined,
+  ghost: Plane | undefined,
+  line: LineLook,
+  look: Look,
+): void {
   clear(p);
   const { c } = p;
   if (line.show) {
@@ -331,7 +412,8 @@ export function drawStrip(p: Pen, plane: Plane | undefined, ghost: Plane | undef
   c.fillStyle = LABEL;
   c.fillText('redder', 5, p.h - 5);
   c.textAlign = 'center';
-  for (const d of [-20, 0, 20]) c.fillText(`${d > 0 ? '+' : d < 0 ? '\u2212' : ''}${Math.abs(d)}\u00b0`, stripX(d, p.w), p.h - 5);
+  for (const d of [-20, 0, 20])
+    c.fillText(`${d > 0 ? '+' : d < 0 ? '\u2212' : ''}${Math.abs(d)}\u00b0`, stripX(d, p.w), p.h - 5);
   c.textAlign = 'right';
   c.fillText('yellower', p.w - 5, p.h - 5);
   c.textAlign = 'left';

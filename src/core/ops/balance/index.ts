@@ -1,12 +1,15 @@
 import { definePixelOp } from '../../op/contract';
 import { applyMatrix } from '../../color/matrix3';
 import { CB_DIV, CR_DIV, G_CB, G_CR, KB, KG, KR } from '../../color/ycbcr';
+import { formatNumber } from '../../op/words';
 import { params } from './params';
 
 export default definePixelOp<typeof params>({
   id: 'balance',
   title: 'Balance',
-  doc: 'Adds a colour push that grows with luma: (Cb, Cr) += 2 Y (push / 200). Black stays black, luma stays exactly. A cast of light is a gain, so it is undone by a push that grows with level.',
+  doc:
+    'Adds a colour push that grows with luma: (Cb, Cr) += 2 Y (push / 200). Black stays black, luma ' +
+    'stays exactly. A cast of light is a gain, so it is undone by a push that grows with level.',
   version: 1,
   params,
   refs: ['ITU-R BT.709-6 item 3.2, 3.3'],
@@ -22,4 +25,5 @@ export default definePixelOp<typeof params>({
   },
   kernel: applyMatrix,
   isNoOp: (p) => p.cbPct === 0 && p.crPct === 0,
+  say: (p) => [`balance ${formatNumber(Math.hypot(p.cbPct, p.crPct), 1)} %`],
 });

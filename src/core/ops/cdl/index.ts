@@ -31,14 +31,36 @@ function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
 export default definePixelOp<typeof params>({
   id: 'cdl',
   title: 'ASC CDL',
-  doc: 'Slope, offset, power per channel, then saturation about the luma of the powered signal. Read from and written to .cc, .cdl and .ccc files.',
+  doc:
+    'Slope, offset, power per channel, then saturation about the luma of the powered signal. Read ' +
+    'from and written to .cc, .cdl and .ccc files.',
   version: 1,
   params,
   refs: ['ASC Color Decision List (ASC CDL) Transfer Functions and Interchange Syntax, version 1.2'],
-  edge: 'Without clamping negatives skip the power and values above 1 live on. NaN stays NaN, and spreads to all channels when saturation is not 1.',
+  edge:
+    'Without clamping negatives skip the power and values above 1 live on. NaN stays NaN, and ' +
+    'spreads to all channels when saturation is not 1.',
   migrations: [],
   /** Block: slopes, offsets, powers, saturation, 1 for clamping. */
-  prepare: (p) => Float32Array.from([p.slopeR, p.slopeG, p.slopeB, p.offsetR, p.offsetG, p.offsetB, p.powerR, p.powerG, p.powerB, p.saturation, p.clamp ? 1 : 0]),
+  prepare: (p) =>
+    Float32Array.from([
+      p.slopeR,
+      p.slopeG,
+      p.slopeB,
+      p.offsetR,
+      p.offsetG,
+      p.offsetB,
+      p.powerR,
+      p.powerG,
+      p.powerB,
+      p.saturation,
+      p.clamp ? 1 : 0,
+    ]),
   kernel,
-  isNoOp: (p) => !p.clamp && [p.slopeR, p.slopeG, p.slopeB, p.powerR, p.powerG, p.powerB, p.saturation].every((v) => v === 1) && p.offsetR === 0 && p.offsetG === 0 && p.offsetB === 0,
+  isNoOp: (p) =>
+    !p.clamp &&
+    [p.slopeR, p.slopeG, p.slopeB, p.powerR, p.powerG, p.powerB, p.saturation].every((v) => v === 1) &&
+    p.offsetR === 0 &&
+    p.offsetG === 0 &&
+    p.offsetB === 0,
 });

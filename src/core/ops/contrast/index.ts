@@ -1,6 +1,7 @@
 import { greySignal } from '../../color/encodings';
 import { definePixelOp } from '../../op/contract';
 import type { PixelRun } from '../../op/contract';
+import { formatNumber } from '../../op/words';
 import { params } from './params';
 
 function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
@@ -31,17 +32,28 @@ function softBlock(c: number, p: number): Float32Array {
 export default definePixelOp<typeof params>({
   id: 'contrast',
   title: 'Contrast',
-  doc: 'Contrast of each channel about a pivot p that stays exactly still. Straight: p + c (v - p). Soft S: p (v/p)^c below, 1 - (1-p) ((1-v)/(1-p))^c above.',
+  doc:
+    'Contrast of each channel about a pivot p that stays exactly still. Straight: p + c (v - p). Soft ' +
+    'S: p (v/p)^c below, 1 - (1-p) ((1-v)/(1-p))^c above.',
   version: 1,
   params,
   refs: ['common practice: contrast about a pivot'],
   edge: 'Straight: nothing clamps. Soft S: values at or below 0 and at or above 1 stay as they are. NaN stays NaN.',
   migrations: [],
-  /** Block: slope, pivot, 1 for the soft S, 1 where a table of it follows: SOFT_CELLS + 1 values over 0..1, for the fast twin. */
+  /**
+   * Block: slope, pivot, 1 for the soft S, 1 where a table of it follows: SOFT_CELLS + 1 values over 0..1, for the
+   * fast twin.
+   */
   prepare: (p, { encoding }) => {
-    const head = [p.amountPct / 100, p.greyPivot ? Math.min(0.99, Math.max(0.01, greySignal(encoding))) : p.pivotPct / 100, p.shape === 'soft' ? 1 : 0] as const;
+    const head = [
+      p.amountPct / 100,
+      p.greyPivot ? Math.min(0.99, Math.max(0.01, greySignal(encoding))) : p.pivotPct / 100,
+      p.shape === 'soft' ? 1 : 0,
+    ] as const;
     return head[2] && head[0] >= 1 ? softBlock(head[0], head[1]) : Float32Array.from([...head, 0]);
   },
   kernel,
   isNoOp: (p) => p.amountPct === 100,
+  say: (p) => [`contrast ${formatNumber(p.amountPct, 0)} %`],
+  brief: (p) => `${formatNumber(p.amountPct, 0)} %`,
 });

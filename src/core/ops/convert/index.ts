@@ -48,15 +48,21 @@ export default definePixelOp<typeof params>({
   id: 'convert',
   role: 'conversion',
   title: 'Conversion',
-  doc: 'From the encoding of the shot to the display: decode to linear light, matrix to BT.709 (Bradford where whites differ), colours beyond the gamut drawn in along the distance from grey, for scene light a tone rendering (straight up to a knee, extended Reinhard above), encode for the display.',
+  doc:
+    'From the encoding of the shot to the display: decode to linear light, matrix to BT.709 (Bradford ' +
+    'where whites differ), colours beyond the gamut drawn in along the distance from grey, for scene ' +
+    'light a tone rendering (straight up to a knee, extended Reinhard above), encode for the display.',
   version: 1,
   params,
   refs: [
-    'SMPTE RP 177-1993: matrices from primaries', 'ICC.1:2022 Annex E.3: linearised Bradford',
+    'SMPTE RP 177-1993: matrices from primaries',
+    'ICC.1:2022 Annex E.3: linearised Bradford',
     'E. Reinhard et al., "Photographic Tone Reproduction for Digital Images", SIGGRAPH 2002, equation 4: the shoulder',
     'ACES "Reference Gamut Compression Specification" (2021): distance from the achromatic axis; here with power 1',
   ],
-  edge: 'Nothing clamps beyond what the encodings themselves clamp: values above white and below black live on. NaN spreads to all three channels.',
+  edge:
+    'Nothing clamps beyond what the encodings themselves clamp: values above white and below black ' +
+    'live on. NaN spreads to all three channels.',
   migrations: [],
   /** Block: curve from, matrix, tone (gain, knee, range or 0, top), gamut (threshold, scale, on), curve to. */
   prepare(p, { source }) {
@@ -79,7 +85,10 @@ export default definePixelOp<typeof params>({
     // A distance of 1 lies on the border of the gamut; threshold 1 - 0.3 amount, and a scale that brings 1.4 to 1.
     const t = 1 - 0.3 * (p.gamutPct / 100);
     const limit = 1.4;
-    out.set([t, (limit - t) * (1 - t) / (limit - 1), p.gamutPct > 0 && source.primaries !== to.primaries ? 1 : 0], GAMUT);
+    out.set(
+      [t, ((limit - t) * (1 - t)) / (limit - 1), p.gamutPct > 0 && source.primaries !== to.primaries ? 1 : 0],
+      GAMUT,
+    );
     out.set(curveBlock(to.curve), TO);
     return out;
   },

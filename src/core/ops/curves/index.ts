@@ -23,7 +23,10 @@ export function pointsOf(v: readonly number[]): [number, number][] {
 }
 export const curveOf = (v: readonly number[]): Monotone => {
   const p = pointsOf(v);
-  return monotone(p.map((q) => q[0]), p.map((q) => q[1]));
+  return monotone(
+    p.map((q) => q[0]),
+    p.map((q) => q[1]),
+  );
 };
 
 /** Linear between the cells; straight on outside, with the slopes that stand at the table's end. */
@@ -65,13 +68,23 @@ function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
 export default definePixelOp<typeof params>({
   id: 'curves',
   title: 'Tone curves',
-  doc: 'Curves through any number of points for luma, for all channels and for each, with monotone cubic interpolation: between rising points a curve never turns back. Luma first, then all, then each.',
+  doc:
+    'Curves through any number of points for luma, for all channels and for each, with monotone cubic ' +
+    'interpolation: between rising points a curve never turns back. Luma first, then all, then each.',
   version: 1,
   params,
-  refs: ['F. N. Fritsch, J. Butland, "A method for constructing local monotone piecewise cubic interpolants", SIAM J. Sci. Stat. Comput. 5 (1984) 300'],
-  edge: 'Outside the points, and beyond -50..150 %, a curve goes on straight. Nothing clamps; infinity stays infinite or becomes NaN where the end is level; NaN stays NaN.',
+  refs: [
+    'F. N. Fritsch, J. Butland, "A method for constructing local monotone piecewise cubic interpolants", ' +
+      'SIAM J. Sci. Stat. Comput. 5 (1984) 300',
+  ],
+  edge:
+    'Outside the points, and beyond -50..150 %, a curve goes on straight. Nothing clamps; infinity ' +
+    'stays infinite or becomes NaN where the end is level; NaN stays NaN.',
   migrations: [],
-  /** Block: whether luma, whether channels, 2 unused; then a table for luma and for each channel: CELLS + 1 values, two end slopes. */
+  /**
+   * Block: whether luma, whether channels, 2 unused; then a table for luma and for each channel: CELLS + 1 values,
+   * two end slopes.
+   */
   prepare(p) {
     const out = new Float32Array(HEAD + 4 * SIZE);
     const plainLuma = isPlain(p.luma);

@@ -24,14 +24,37 @@ function kernel(k: Float32Array, { m, x0, y, n }: ShapeRun): void {
 export default defineShapeOp<typeof params>({
   id: 'ellipse',
   title: 'Ellipse',
-  doc: 'A turned ellipse, one half on its outline, with an edge of stated width. Analytic: a crop of it is the same bits.',
+  doc:
+    'A turned ellipse, one half on its outline, with an edge of stated width. Analytic: a crop of it ' +
+    'is the same bits.',
   version: 1,
   params,
-  refs: ['first-order distance to an implicit curve: G. Taubin, "Distance approximations for rasterizing implicit curves", ACM TOG 13(1), 1994'],
-  edge: 'A softness below one pixel is drawn as one pixel, so that the edge is not jagged. Exactly 0 outside, exactly 1 inside.',
+  refs: [
+    'first-order distance to an implicit curve: G. Taubin, "Distance approximations for rasterizing ' +
+      'implicit curves", ACM TOG 13(1), 1994',
+  ],
+  edge:
+    'A softness below one pixel is drawn as one pixel, so that the edge is not jagged. Exactly 0 ' +
+    'outside, exactly 1 inside.',
   migrations: [],
   /** Block: centre x, y, cos, sin, 1 / half axes, 1 / softness. */
   prepare: (p) =>
-    Float32Array.of(p.cxPx, p.cyPx, Math.cos(p.angleDeg / DEG), Math.sin(p.angleDeg / DEG), 1 / p.rxPx, 1 / p.ryPx, 1 / Math.max(p.softPx, 1)),
+    Float32Array.of(
+      p.cxPx,
+      p.cyPx,
+      Math.cos(p.angleDeg / DEG),
+      Math.sin(p.angleDeg / DEG),
+      1 / p.rxPx,
+      1 / p.ryPx,
+      1 / Math.max(p.softPx, 1),
+    ),
   kernel,
+  drawnAs: 'ellipse',
+  fromBox: ({ x, y, w, h }) => ({
+    cxPx: x + w / 2,
+    cyPx: y + h / 2,
+    rxPx: Math.max(1, w / 2),
+    ryPx: Math.max(1, h / 2),
+    softPx: 0.175 * Math.min(w, h),
+  }),
 });

@@ -12,6 +12,18 @@ export const vectors: ShapeVector<typeof params>[] = [
   { params: e, at: [100, 72], out: 0.15625, tol: 1e-4, source: `${s}: two of eight pixels outside, Hermite of 1/4` },
   { params: { ...e, angleDeg: 90 }, at: [100, 10], out: 0.5, tol: 1e-4, source: `${s}: a quarter turn swaps the axes` },
   // 45 degrees counter-clockwise as seen: the long axis points up right, (1, -1) / sqrt 2 in rows that run down.
-  { params: { ...e, softPx: 1, angleDeg: 45 }, at: [126, 24], out: 1, tol: 0, source: `${s}: 36.8 px up right is inside` },
-  { params: { ...e, softPx: 1, angleDeg: 45 }, at: [126, 76], out: 0, tol: 0, source: `${s}: 36.8 px down right is outside` },
+  {
+    params: { ...e, softPx: 1, angleDeg: 45 },
+    at: [126, 24],
+    out: 1,
+    tol: 0,
+    source: `${s}: 36.8 px up right is inside`,
+  },
+  {
+    params: { ...e, softPx: 1, angleDeg: 45 },
+    at: [126, 76],
+    out: 0,
+    tol: 0,
+    source: `${s}: 36.8 px down right is outside`,
+  },
 ];

@@ -8,7 +8,10 @@ import feather, { BOXES, extendedBox } from './index';
 import { vectors } from './vectors';
 
 const op = feather as unknown as TidyAreaOp<typeof params>;
-opContract(feather, vectors, { twinTolerance: 1e-6, twinReason: 'float32 sums of the true kernel; the box passes agree to the bit' });
+opContract(feather, vectors, {
+  twinTolerance: 1e-6,
+  twinReason: 'float32 sums of the true kernel; the box passes agree to the bit',
+});
 
 function blur(src: Float32Array, w: number, h: number, radiusPx: number): Float32Array {
   const block = op.prepare({ radiusPx }, plainContext);
@@ -25,9 +28,18 @@ function blur(src: Float32Array, w: number, h: number, radiusPx: number): Float3
 describe('feather against a float64 Gaussian', () => {
   const w = 400;
   const h = 320;
-  const disc = Float32Array.from({ length: w * h }, (_, i) => (Math.hypot((i % w) - 200, Math.floor(i / w) - 160) < 30 ? 1 : 0));
-  // [radius, largest difference allowed]: the true kernel is cut at 3 sigma (0.27 % of its weight lies beyond on each axis, which shows most where a blob is as small as the feather), the boxes are within 2.5 % on a blob like this.
-  it.each([[2, 2e-3], [6, 2e-3], [24, 5e-3], [25, 0.025], [50, 0.025]])('radius %d px', (radius, tol) => {
+  const disc = Float32Array.from({ length: w * h }, (_, i) =>
+    Math.hypot((i % w) - 200, Math.floor(i / w) - 160) < 30 ? 1 : 0,
+  );
+  // [radius, largest difference allowed]: the true kernel is cut at 3 sigma (0.27 % of its weight lies beyond on each
+  // axis, which shows most where a blob is as small as the feather), the boxes are within 2.5 % on a blob like this.
+  it.each([
+    [2, 2e-3],
+    [6, 2e-3],
+    [24, 5e-3],
+    [25, 0.025],
+    [50, 0.025],
+  ])('radius %d px', (radius, tol) => {
     const got = blur(disc, w, h, radius);
     const want = naiveGaussian(disc, w, h, radius / 2);
     let worst = 0;

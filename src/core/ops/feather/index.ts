@@ -1,12 +1,16 @@
 /**
- * Gaussian blur of the matte. Up to sigma 12 px the true kernel, cut at 3 sigma; beyond, four box passes with fractional
+ * Gaussian blur of the matte. Up to sigma 12 px the true kernel, cut at 3 sigma; beyond, four box passes with
+ * fractional
  * ends whose variances add up to the Gaussian's exactly (P. Gwosdek, S. Grewenig, A. Bruhn, J. Weickert, "Theoretical
- * foundations of Gaussian convolution by extended box filtering", SSVM 2011): on a straight edge within 0.8 % of full scale of
- * the true Gaussian, on a blob no larger than the feather within 2.5 %. The boxes run on whole numbers (matte times 2^20), so sums neither drift nor depend on where a band
+ * foundations of Gaussian convolution by extended box filtering", SSVM 2011): on a straight edge within 0.8 % of full
+ * scale of
+ * the true Gaussian, on a blob no larger than the feather within 2.5 %. The boxes run on whole numbers (matte times
+ * 2^20), so sums neither drift nor depend on where a band
  * begins: any tiling gives the same bits, and where nothing is near, the matte stays exactly 0.
  */
 import { defineTidyAreaOp } from '../../op/contract';
 import type { AreaRun } from '../../op/contract';
+import { short } from '../../op/words';
 import { params } from './params';
 
 export const FIR_MAX_SIGMA_PX = 12;
@@ -66,36 +70,46 @@ function boxH(k: Float32Array, { src, dst, scratch, w, y0, y1 }: AreaRun): void 
     for (let x = 0; x < w; x++) dst[y * w + x] = scratch[x]!;
   }
 }
-const boxV = (scale: number) => (k: Float32Array, { src, dst, scratch, w, h, y0, y1 }: AreaRun): void => {
-  const r = k[1]!;
-  const alpha = k[2]!;
-  const inv = 1 / (2 * r + 1 + 2 * alpha);
-  for (let x = 0; x < w; x++) {
-    let sum = 0;
-    for (let j = -r; j <= r; j++) sum += src[at(y0 + j, h) * w + x]!;
-    scratch[x] = sum;
-  }
-  for (let y = y0; y < y1; y++) {
-    const add = at(y + r + 1, h) * w;
-    const end = at(y - r - 1, h) * w;
-    const sub = at(y - r, h) * w;
+const boxV =
+  (scale: number) =>
+  (k: Float32Array, { src, dst, scratch, w, h, y0, y1 }: AreaRun): void => {
+    const r = k[1]!;
+    const alpha = k[2]!;
+    const inv = 1 / (2 * r + 1 + 2 * alpha);
     for (let x = 0; x < w; x++) {
-      const sum = scratch[x]!;
-      const next = src[add + x]!;
-      dst[y * w + x] = Math.floor((sum + alpha * (next + src[end + x]!)) * inv + 0.5) * scale;
-      scratch[x] = sum + next - src[sub + x]!;
+      let sum = 0;
+      for (let j = -r; j <= r; j++) sum += src[at(y0 + j, h) * w + x]!;
+      scratch[x] = sum;
     }
-  }
-};
+    for (let y = y0; y < y1; y++) {
+      const add = at(y + r + 1, h) * w;
+      const end = at(y - r - 1, h) * w;
+      const sub = at(y - r, h) * w;
+      for (let x = 0; x < w; x++) {
+        const sum = scratch[x]!;
+        const next = src[add + x]!;
+        dst[y * w + x] = Math.floor((sum + alpha * (next + src[end + x]!)) * inv + 0.5) * scale;
+        scratch[x] = sum + next - src[sub + x]!;
+      }
+    }
+  };
 
 export default defineTidyAreaOp<typeof params>({
   id: 'feather',
   title: 'Feather',
-  doc: 'Gaussian softening of the matte, standard deviation = radius / 2. True kernel up to sigma 12 px, four whole-number box passes beyond (within 0.8 % of full scale of the Gaussian on a straight edge, 2.5 % on a blob smaller than the feather).',
+  doc:
+    'Gaussian softening of the matte, standard deviation = radius / 2. True kernel up to sigma 12 px, ' +
+    'four whole-number box passes beyond (within 0.8 % of full scale of the Gaussian on a straight edge, ' +
+    '2.5 % on a blob smaller than the feather).',
   version: 1,
   params,
-  refs: ['P. Gwosdek et al., "Theoretical foundations of Gaussian convolution by extended box filtering", SSVM 2011', 'float64 Gaussian in testkit/naive.ts'],
-  edge: 'Edges of the picture hold their value outwards. Radius 0 changes nothing. NaN spreads with the true kernel and counts as 0 in the box passes; tidy steps before it never give NaN.',
+  refs: [
+    'P. Gwosdek et al., "Theoretical foundations of Gaussian convolution by extended box filtering", SSVM 2011',
+    'float64 Gaussian in testkit/naive.ts',
+  ],
+  edge:
+    'Edges of the picture hold their value outwards. Radius 0 changes nothing. NaN spreads with the ' +
+    'true kernel and counts as 0 in the box passes; tidy steps before it never give NaN.',
   migrations: [],
   /** Block: 0, reach, weights from the centre outwards; or 1, box radius, weight of its ends. */
   prepare({ radiusPx }) {
@@ -117,4 +131,6 @@ export default defineTidyAreaOp<typeof params>({
   kernels: { firH, firV, boxH, boxV: boxV(1), boxVLast: boxV(1 / ONE) },
   // Below a fiftieth of a pixel the kernel is its middle alone.
   isNoOp: (p) => p.radiusPx <= 0.02,
+  standing: 2,
+  say: (p) => [`feather ${short(p.radiusPx)} px`],
 });

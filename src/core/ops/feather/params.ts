@@ -1,5 +1,14 @@
 import { num } from '../../op/params';
 
 export const params = {
-  radiusPx: num({ default: 0, min: 0, max: 1000, ui: [0, 100], step: 0.5, unit: 'px', label: 'Feather', doc: 'Reach of the soft edge: a Gaussian whose standard deviation is half of it.' }),
+  radiusPx: num({
+    default: 0,
+    min: 0,
+    max: 1000,
+    ui: [0, 100],
+    step: 0.5,
+    unit: 'px',
+    label: 'Feather',
+    doc: 'Reach of the soft edge: a Gaussian whose standard deviation is half of it.',
+  }),
 };

@@ -1,5 +1,6 @@
 import { defineTidyPointOp } from '../../op/contract';
 import type { MatteRun } from '../../op/contract';
+import { formatNumber } from '../../op/words';
 import { params } from './params';
 
 function kernel(k: Float32Array, { m, n }: MatteRun): void {
@@ -21,7 +22,13 @@ export default defineTidyPointOp<typeof params>({
   edge: 'NaN becomes 0. A ceiling at or below the floor is a hard step at the floor.',
   migrations: [],
   /** Block: floor, 1 / (ceiling - floor). */
-  prepare: (p) => Float32Array.of(p.floorPct / 100, p.ceilingPct > p.floorPct ? 100 / (p.ceilingPct - p.floorPct) : 1e9),
+  prepare: (p) =>
+    Float32Array.of(p.floorPct / 100, p.ceilingPct > p.floorPct ? 100 / (p.ceilingPct - p.floorPct) : 1e9),
   kernel,
   isNoOp: (p) => p.floorPct === 0 && p.ceilingPct === 100,
+  standing: 1,
+  say: (p) => [
+    ...(p.floorPct > 0 ? [`floor ${formatNumber(p.floorPct, 0)} %`] : []),
+    ...(p.ceilingPct < 100 ? [`ceiling ${formatNumber(p.ceilingPct, 0)} %`] : []),
+  ],
 });

@@ -1,6 +1,7 @@
 import { definePixelOp } from '../../op/contract';
 import { applyMatrix, onChroma } from '../../color/matrix3';
 import { DEG } from '../../math/angle';
+import { formatNumber } from '../../op/words';
 import { params } from './params';
 
 export default definePixelOp<typeof params>({
@@ -20,4 +21,6 @@ export default definePixelOp<typeof params>({
   },
   kernel: applyMatrix,
   isNoOp: (p) => p.angleDeg === 0,
+  say: (p) => [`hue turned ${formatNumber(p.angleDeg, 1, true)}\u00b0`],
+  brief: (p) => `${formatNumber(p.angleDeg, 1, true)}\u00b0`,
 });

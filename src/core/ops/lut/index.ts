@@ -5,7 +5,10 @@ import { params } from './params';
 
 const HEAD = 12;
 const made = new WeakMap<Cube, Record<string, Float32Array>>();
-/** Block: 1 or 3 dimensions, size, 1 for trilinear, 0; scale and offset of each channel into the table; 2 unused; the table. */
+/**
+ * Block: 1 or 3 dimensions, size, 1 for trilinear, 0; scale and offset of each channel into the table; 2 unused; the
+ * table.
+ */
 export function cubeBlock(c: Cube, trilinear: boolean): Float32Array {
   const kept = made.get(c) ?? {};
   made.set(c, kept);
@@ -52,7 +55,8 @@ function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
     const [xi, yi, zi] = [Math.min(x | 0, N - 2), Math.min(y | 0, N - 2), Math.min(z | 0, N - 2)];
     const [fx, fy, fz] = [x - xi, y - yi, z - zi];
     const o = HEAD + xi * X + yi * Y + zi * Z;
-    // Tetrahedra: from corner 000 to 111 along the axes in order of falling fraction; p and q are the two corners between.
+    // Tetrahedra: from corner 000 to 111 along the axes in order of falling fraction; p and q are the two corners
+    // between.
     let p: number;
     let q: number;
     let f1: number;
@@ -79,11 +83,19 @@ function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
 export default definePixelOp<typeof params>({
   id: 'lut',
   title: 'Lookup table',
-  doc: 'A 1D or 3D table from a .cube file. 3D tables are read tetrahedrally or trilinearly, as chosen; the two differ by up to 0.04 on a coarse table.',
+  doc:
+    'A 1D or 3D table from a .cube file. 3D tables are read tetrahedrally or trilinearly, as chosen; ' +
+    'the two differ by up to 0.04 on a coarse table.',
   version: 1,
   params,
-  refs: ['Cube LUT Specification 1.0', 'J. M. Kasson et al., "Performing color space conversions with three-dimensional linear interpolation", J. Electronic Imaging 4 (1995) 226: tetrahedral interpolation'],
-  edge: 'Input is clamped to the domain of the table: infinity gives its ends. NaN stays NaN. Without a table nothing is done.',
+  refs: [
+    'Cube LUT Specification 1.0',
+    'J. M. Kasson et al., "Performing color space conversions with three-dimensional linear ' +
+      'interpolation", J. Electronic Imaging 4 (1995) 226: tetrahedral interpolation',
+  ],
+  edge:
+    'Input is clamped to the domain of the table: infinity gives its ends. NaN stays NaN. Without a ' +
+    'table nothing is done.',
   migrations: [],
   prepare(p, ctx) {
     const cube = ctx.table(p.table);

@@ -11,7 +11,9 @@ function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
 export default definePixelOp<typeof params>({
   id: 'points',
   title: 'Black and white point',
-  doc: 'A straight line through two points of the signal, the same for all channels: the black point goes to its target, the white point to its own.',
+  doc:
+    'A straight line through two points of the signal, the same for all channels: the black point ' +
+    'goes to its target, the white point to its own.',
   version: 1,
   params,
   refs: ['common practice: blacks about 5-10 %, whites about 90-95 %'],

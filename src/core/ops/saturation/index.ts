@@ -1,5 +1,6 @@
 import { definePixelOp } from '../../op/contract';
 import { applyMatrix, onChroma } from '../../color/matrix3';
+import { formatNumber } from '../../op/words';
 import { params } from './params';
 
 export default definePixelOp<typeof params>({
@@ -18,4 +19,6 @@ export default definePixelOp<typeof params>({
   },
   kernel: applyMatrix,
   isNoOp: (p) => p.amountPct === 100,
+  say: (p) => [`saturation ${formatNumber(p.amountPct, 0)} %`],
+  brief: (p) => `${formatNumber(p.amountPct, 0)} %`,
 });

@@ -6,6 +6,7 @@ import type { Matrix3 } from '../../color/matrix3';
 import { definePixelOp } from '../../op/contract';
 import type { OpContext, PixelRun } from '../../op/contract';
 import { adaptWhite } from '../../color/locus';
+import { formatNumber } from '../../op/words';
 import { params } from './params';
 
 function kernel(k: Float32Array, run: PixelRun): void {
@@ -27,11 +28,18 @@ const light = (m: Matrix3, { encoding }: OpContext): Float32Array => {
 export default definePixelOp<typeof params>({
   id: 'temperature',
   title: 'Temperature and tint',
-  doc: 'Moves white along and off the locus of black bodies. As light: Bradford adaptation of linear light, luminance of white kept. Even: gains on the signal that give white the same direction, luma of white kept.',
+  doc:
+    'Moves white along and off the locus of black bodies. As light: Bradford adaptation of linear ' +
+    'light, luminance of white kept. Even: gains on the signal that give white the same direction, luma of white kept.',
   version: 1,
   params,
-  refs: ['M. Krystek, Color Research and Application 10 (1985) 38: the locus in CIE 1960 uv', 'ICC.1:2022 Annex E.3: linearised Bradford'],
-  edge: 'Nothing clamps beyond what the encoding itself clamps. NaN and infinity spread to the channels that read them.',
+  refs: [
+    'M. Krystek, Color Research and Application 10 (1985) 38: the locus in CIE 1960 uv',
+    'ICC.1:2022 Annex E.3: linearised Bradford',
+  ],
+  edge:
+    'Nothing clamps beyond what the encoding itself clamps. NaN and infinity spread to the channels ' +
+    'that read them.',
   migrations: [],
   /** Block: 1 for even and the matrix on the signal; or 0 and a matrix on light (core/color/light.ts). */
   prepare(p, ctx) {
@@ -45,4 +53,6 @@ export default definePixelOp<typeof params>({
   kernel,
   light: { matrix: (p, ctx) => (p.how === 'adapt' ? matrix(p.mired, p.tint, ctx) : null), block: light },
   isNoOp: (p) => p.mired === 0 && p.tint === 0,
+  say: (p) => (p.tint === 0 ? [`temperature ${formatNumber(p.mired, 0, true)} mired`] : ['temperature and tint']),
+  brief: (p) => `${formatNumber(p.mired, 0, true)} mired${p.tint ? `, tint ${formatNumber(p.tint, 1, true)}` : ''}`,
 });

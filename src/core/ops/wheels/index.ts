@@ -32,11 +32,18 @@ function kernel(block: Float32Array, { r, g, b, n }: PixelRun): void {
 export default definePixelOp<typeof params>({
   id: 'wheels',
   title: 'Wheels',
-  doc: 'Lift, gamma, gain and offset, each a colour push and a level. Per channel: v = in + offset; v += lift (1 - v); v *= gain; v = v^(1/gamma) where v > 0.',
+  doc:
+    'Lift, gamma, gain and offset, each a colour push and a level. Per channel: v = in + offset; v += ' +
+    'lift (1 - v); v *= gain; v = v^(1/gamma) where v > 0.',
   version: 1,
   params,
-  refs: ['common practice: lift/gamma/gain/offset; the order is stated in the documentation', 'ASC CDL 1.2: power without clamping'],
-  edge: 'Nothing clamps. At or below 0 the power is skipped; NaN stays NaN; +infinity stays +infinity for a positive gain.',
+  refs: [
+    'common practice: lift/gamma/gain/offset; the order is stated in the documentation',
+    'ASC CDL 1.2: power without clamping',
+  ],
+  edge:
+    'Nothing clamps. At or below 0 the power is skipped; NaN stays NaN; +infinity stays +infinity ' +
+    'for a positive gain.',
   migrations: [],
   /** Block, per channel: a, k, 1/gamma, with v = a + k in folding offset, lift and gain into one line. */
   prepare(p) {
@@ -57,4 +64,9 @@ export default definePixelOp<typeof params>({
   },
   kernel,
   isNoOp: (p) => Object.values(p).every((v) => v === 0),
+  say: (p) => [
+    (['lift', 'gamma', 'gain', 'offset'] as const)
+      .filter((w) => p[`${w}Cb`] || p[`${w}Cr`] || p[`${w}Level`])
+      .join(', '),
+  ],
 });

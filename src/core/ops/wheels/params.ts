@@ -1,7 +1,9 @@
 import { num } from '../../op/params';
 
-const colour = (label: string, doc: string) => num({ default: 0, min: -200, max: 200, ui: [-40, 40], step: 0.2, unit: 'pct', label, doc });
-const level = (label: string, doc: string, min = -200) => num({ default: 0, min, max: 200, ui: [-50, 50], step: 0.5, unit: 'pct', label, doc });
+const colour = (label: string, doc: string) =>
+  num({ default: 0, min: -200, max: 200, ui: [-40, 40], step: 0.2, unit: 'pct', label, doc });
+const level = (label: string, doc: string, min = -200) =>
+  num({ default: 0, min, max: 200, ui: [-50, 50], step: 0.5, unit: 'pct', label, doc });
 
 export const params = {
   liftCb: colour('Lift Cb', 'Push of the dark end towards blue (+) or yellow (-); white stays.'),

@@ -40,14 +40,20 @@ function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
 export default definePixelOp<typeof params>({
   id: 'zones',
   title: 'Tonal zones',
-  doc: 'Five bands of luma from deep to top with movable borders, each with level, colour push and saturation. A pixel takes the mean of the zones, weighted by its share in each: smooth steps between neighbours, which add up to 1 everywhere.',
+  doc:
+    'Five bands of luma from deep to top with movable borders, each with level, colour push and ' +
+    'saturation. A pixel takes the mean of the zones, weighted by its share in each: smooth steps ' +
+    'between neighbours, which add up to 1 everywhere.',
   version: 1,
   params,
   refs: ['ITU-R BT.709-6 items 3.2, 3.3: luma and colour differences', 'common practice: tonal ranges with overlaps'],
-  edge: 'Nothing clamps: below the first border all is deep, above the last all is top. NaN spreads to all three channels.',
+  edge:
+    'Nothing clamps: below the first border all is deep, above the last all is top. NaN spreads to ' +
+    'all three channels.',
   migrations: [],
   /**
-   * Block: 4 offsets of the steps (0.5 - border / soft), 1 / soft, 3 unused; then R, G, B push and saturation - 1 of the deep
+   * Block: 4 offsets of the steps (0.5 - border / soft), 1 / soft, 3 unused; then R, G, B push and saturation - 1 of
+   * the deep
    * zone, and the differences from zone to zone.
    */
   prepare(p) {
@@ -66,5 +72,6 @@ export default definePixelOp<typeof params>({
     return out;
   },
   kernel,
-  isNoOp: (p) => zoneNames.every((z) => p[`${z}Level`] === 0 && p[`${z}Cb`] === 0 && p[`${z}Cr`] === 0 && p[`${z}Sat`] === 100),
+  isNoOp: (p) =>
+    zoneNames.every((z) => p[`${z}Level`] === 0 && p[`${z}Cb`] === 0 && p[`${z}Cr`] === 0 && p[`${z}Sat`] === 100),
 });

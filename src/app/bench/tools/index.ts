@@ -1,0 +1,23 @@
+/** The tools on the picture by their names; a shape that is an operation has one by itself. */
+import { ops } from '../../../core/ops/registry.gen';
+import type { ShapeOp } from '../../../core/op/contract';
+import { chart } from './chart';
+import { curvePoint } from './curvePoint';
+import { key } from './key';
+import { patch, patchFree } from './patch';
+import { shapeTool } from './shape';
+import type { Tool } from './tool';
+
+export type { Hand, Point, Tool } from './tool';
+
+/** Shapes in the order in which they are offered. */
+export const shapes = ops.filter((o): o is ShapeOp => o.kind === 'shape');
+const tools: Readonly<Record<string, Tool>> = {
+  key,
+  patch,
+  patchFree,
+  chart,
+  curvePoint,
+  ...Object.fromEntries(shapes.map((o) => [`shape:${o.id}`, shapeTool(o)])),
+};
+export const toolOf = (name: string): Tool | null => tools[name] ?? null;

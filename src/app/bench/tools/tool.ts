@@ -1,0 +1,31 @@
+/** What a tool on the picture is: how the hand is drawn meanwhile, and what it means when it is done. */
+import type { DrawnBox } from '../../../core/op/contract';
+import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../../document/records';
+
+export interface Point {
+  x: number;
+  y: number;
+}
+/** What the hand did, in picture pixels. */
+export interface Hand {
+  shot: ShotRecord;
+  media: MediaRecord;
+  corr: CorrectionRecord | null;
+  points: readonly Point[];
+  /** Corners of what was drawn, in order of their size. */
+  box: DrawnBox;
+  /** Nothing was drawn: a press at one place. */
+  isClick: boolean;
+  /** Screen pixels of one picture pixel. */
+  scale: number;
+}
+export interface Tool {
+  hint: string | (() => string);
+  /** A stroke, a box or an ellipse in it, corners one by one, or a place. */
+  draws: 'stroke' | 'box' | 'ellipse' | 'corners' | 'place';
+  /**
+   * Called when the hand is done. What takes time is asked for first; the document is changed in one go afterwards,
+   * so that no gesture stays open meanwhile.
+   */
+  finish(hand: Hand): void | Promise<void>;
+}

@@ -1,0 +1,104 @@
+/**
+ * Regions as trees: parts joined by and, or, not, with brackets and links to other corrections' regions; compiled to
+ * a program in postfix form that an engine runs over planes.
+ */
+import type { CorrectionSpec, GroupTerm, LinkTerm, OpTerm, OpUse, Term } from './plan';
+import type { BlockStep } from './plan';
+
+export type RegionStep =
+  | { do: 'key'; step: BlockStep; base: boolean }
+  | { do: 'shape'; step: BlockStep }
+  /** The tidied matte of another correction. */
+  | { do: 'of'; id: string }
+  /** 1 minus the topmost. */
+  | { do: 'not' }
+  /** Least and greatest of the two topmost. */
+  | { do: 'and' }
+  | { do: 'or' };
+
+export const isOp = (t: Term): t is OpTerm => 'use' in t;
+export const isLink = (t: Term): t is LinkTerm => 'of' in t;
+export const isGroup = (t: Term): t is GroupTerm => 'group' in t;
+
+/** Whether a part acts: it is on, and brackets hold something that acts. */
+export const isLive = (t: Term): boolean => (isOp(t) ? t.use.on : t.on && (isLink(t) || t.group.some(isLive)));
+/** Every part, brackets and what stands in them included. */
+export const allTerms = (terms: readonly Term[]): Term[] =>
+  terms.flatMap((t) => (isGroup(t) ? [t, ...allTerms(t.group)] : [t]));
+/** How many brackets stand in each other. */
+export const depthOf = (terms: readonly Term[]): number =>
+  Math.max(0, ...terms.map((t) => (isGroup(t) ? 1 + depthOf(t.group) : 0)));
+export const opTerms = (terms: readonly Term[]): OpTerm[] => allTerms(terms).filter(isOp);
+/** Whether the correction is limited at all. */
+export const hasRegion = (c: Pick<CorrectionSpec, 'terms'>): boolean => c.terms.some(isLive);
+
+/** Changes parts anywhere in a tree; null takes one out, and brackets that are left empty with it. */
+export function mapTerms(terms: readonly Term[], f: (t: Term) => Term | null): Term[] {
+  return terms.flatMap((t): Term[] => {
+    const next = f(t);
+    if (!next) return [];
+    if (!isGroup(next)) return [next];
+    const group = mapTerms(next.group, f);
+    if (group.length === 0 && next.group.length > 0) return [];
+    return group.every((x, i) => x === next.group[i]) && group.length === next.group.length
+      ? [next]
+      : [{ ...next, group }];
+  });
+}
+export const mapTermUses = (terms: readonly Term[], f: (u: OpUse) => OpUse): Term[] =>
+  mapTerms(terms, (t) => {
+    if (!isOp(t)) return t;
+    const use = f(t.use);
+    return use === t.use ? t : { ...t, use };
+  });
+
+/** @param block makes the numbers of a key or a shape */
+export function regionProgram(
+  terms: readonly Term[],
+  block: (use: OpUse) => BlockStep & { kind: 'key' | 'shape' },
+): RegionStep[] {
+  const out: RegionStep[] = [];
+  const live = terms.filter(isLive);
+  live.forEach((t, i) => {
+    if (isOp(t)) {
+      const { kind, ...step } = block(t.use);
+      out.push(kind === 'key' ? { do: 'key', step, base: t.reads === 'base' } : { do: 'shape', step });
+    } else if (isLink(t)) {
+      out.push({ do: 'of', id: t.of });
+      if (t.outside) out.push({ do: 'not' });
+    } else out.push(...regionProgram(t.group, block));
+    if (t.not) out.push({ do: 'not' });
+    if (i > 0) out.push({ do: t.join });
+  });
+  return out;
+}
+
+/** Corrections whose regions a correction's own rests on, links that are off included. */
+export const linksOf = (c: Pick<CorrectionSpec, 'terms'>): string[] =>
+  allTerms(c.terms)
+    .filter(isLink)
+    .map((t) => t.of);
+
+type Linked = Pick<CorrectionSpec, 'id' | 'terms'>;
+/** Corrections that rest on each other in a circle, in its order; null where there is none. */
+export function circleOf<C extends Linked>(corrections: readonly C[]): C[] | null {
+  const byId = new Map(corrections.map((c) => [c.id, c]));
+  const done = new Set<string>();
+  const visit = (c: C, path: C[]): C[] | null => {
+    const at = path.indexOf(c);
+    if (at >= 0) return path.slice(at);
+    if (done.has(c.id)) return null;
+    for (const id of linksOf(c)) {
+      const next = byId.get(id);
+      const found = next && visit(next, [...path, c]);
+      if (found) return found;
+    }
+    done.add(c.id);
+    return null;
+  };
+  for (const c of corrections) {
+    const found = visit(c, []);
+    if (found) return found;
+  }
+  return null;
+}

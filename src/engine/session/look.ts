@@ -1,0 +1,319 @@
+/** What the screen shows: renders, scopes of another kind, one pixel, small mattes. */
+import { greySignal } from '../../core/color/encodings';
+import { zoneWeights } from '../../core/ops/zones/index';
+import { resolve } from '../../core/op/params';
+import { falseColours, falseTable } from '../../core/view/falseColour';
+import { selectCode, selectMask } from '../../core/scopes/select';
+import { decode, encode, encodings, resolveEncoding } from '../../core/color/encodings';
+import type { Encoding } from '../../core/color/encodings';
+import { CONVERSION_ID, displayEncoding, inputOfAdjustment, opById } from '../../core/graph/plan';
+import type { Step } from '../../core/graph/plan';
+
+import type { Box } from '../../core/skin/reading';
+import type {
+  PatchReadings,
+  PickReply,
+  RenderReply,
+  RenderRequest,
+  Requests,
+  ScopeReply,
+  ShotState,
+  View,
+} from '../../protocol/messages';
+import type { Matte, Planes, Result } from '../evaluator';
+import { rgbOf } from '../samples';
+import { readScopes } from '../scopes';
+import { compareModes, SHOWN_CELLS, viewModes } from '../viewBand';
+
+import { withHalo } from './held';
+import type { Held } from './held';
+
+/** A hand that reads the picture stays in a tile of this side for a while. */
+const PICK_TILE = 64;
+/** A draft is computed at the resolution of the view that asks for it, and never at more pixels than this. */
+const DRAFT_PIXELS = 560_000;
+/**
+ * Where drafts of a region take longer than this, the next ones have fewer pixels: two frames of the screen with what
+ * the page needs.
+ */
+const DRAFT_MS = 17;
+const DRAFT_STEPS = [560_000, 430_000, 320_000];
+
+export class Looks {
+  private draftStep = 0;
+  /** Milliseconds of the last drafts at the present step. */
+  private draftMs: number[] = [];
+  constructor(private readonly h: Held) {}
+
+  /** The picture at a scale of at most 1. */
+  private draft(id: string, wanted: number): { planes: Planes; scale: number } {
+    let planes = this.h.full(id);
+    const { w, h } = planes;
+    const s = Math.min(1, wanted, Math.sqrt(DRAFT_STEPS[this.draftStep]! / (w * h)));
+    const dw = Math.max(1, Math.round(w * s));
+    const dh = Math.max(1, Math.round(h * s));
+    while (planes.w >= 2 * dw) planes = this.h.ev.halvePlanes(planes);
+    return { planes: this.h.ev.resizePlanes(planes, dw, dh), scale: dw / w };
+  }
+
+  render(q: RenderRequest): RenderReply {
+    const t0 = performance.now();
+    this.h.ev.begin();
+    const { planes, scale } =
+      q.quality === 'draft'
+        ? this.draft(q.shot.pictureId, q.view.scale)
+        : { planes: this.h.full(q.shot.pictureId), scale: 1 };
+    const focus = q.focus ?? undefined;
+    const result = this.h.ev.run(planes, this.h.steps(q.shot, scale), focus === undefined ? {} : { focus });
+    const step = q.focus ? result.steps.get(q.focus) : undefined;
+    const base = this.h.base(q.shot, planes);
+    const shown =
+      q.view.falseColour === 'zones'
+        ? (this.beforeZones(q, planes, scale) ?? result.out)
+        : // What this correction changes, not what others make of it.
+          q.view.mode === 'change' && step
+          ? step.own
+          : result.out;
+    const rgba = this.view({ out: shown, source: base }, step?.matte ?? null, step?.input ?? base, q.view, scale, q);
+    const read =
+      q.scopes.length === 0
+        ? null
+        : readScopes(
+            this.h.ev,
+            {
+              after: result.out,
+              before: base,
+              matte: step?.matte ?? null,
+              scale,
+              stride: q.quality === 'draft' ? 2 : 1,
+              skinLineDeg: q.skinLineDeg,
+            },
+            q.scopes,
+          );
+    const readings: PatchReadings[] = q.patches.map(({ id, box, points }) => {
+      const b: Box = { x: box.x * scale, y: box.y * scale, w: box.w * scale, h: box.h * scale };
+      const corners = points?.map(([x, y]) => [x * scale, y * scale] as const);
+      // What stands after the corrections is read as the file will hold it; a drag shows it without rounding.
+      const as = q.quality === 'final' ? q.bits : 'shown';
+      return {
+        id,
+        before: this.h.read(base, b, q.skinLineDeg, corners),
+        after: this.h.read(result.out, b, q.skinLineDeg, corners, as),
+      };
+    });
+    const ms = performance.now() - t0;
+    this.pace(q.quality, ms);
+    return {
+      rgba,
+      w: q.view.w,
+      h: q.view.h,
+      quality: q.quality,
+      scopes: read?.replies ?? null,
+      clipped: read?.clipped ?? null,
+      contrast: read?.contrast ?? null,
+      readings,
+      ms,
+      computed: this.h.ev.computed,
+    };
+  }
+
+  /** Drafts get smaller while they are slow. A final ends the drag: the next one begins sharp again. */
+  private pace(quality: RenderRequest['quality'], ms: number): void {
+    if (quality === 'final') {
+      this.draftMs = [];
+      return;
+    }
+    this.draftMs.push(ms);
+    if (this.draftMs.length < 5) return;
+    const typical = [...this.draftMs].sort((a, b) => a - b)[2]!;
+    this.draftMs = [];
+    if (typical > DRAFT_MS && this.draftStep < DRAFT_STEPS.length - 1) this.draftStep++;
+    else if (typical < DRAFT_MS / 2.5 && this.draftStep > 0) this.draftStep--;
+  }
+
+  /** What a correction's tonal zones are given: the picture that their false colours are about. */
+  private beforeZones(q: RenderRequest, planes: Planes, scale: number): Planes | null {
+    const z = q.view.zonesOf;
+    const k =
+      q.shot.corrections.find((c) => c.id === z?.correction)?.adjustments.findIndex((u) => u.id === z?.use) ?? -1;
+    if (!z || k < 0) return null;
+    const corrections = inputOfAdjustment(q.shot.corrections, z.correction, k);
+    return this.h.ev.run(planes, this.h.steps({ ...q.shot, corrections }, scale)).out;
+  }
+
+  /** Other scopes of a shot: the ghosts behind those of the open one. */
+  scopes(q: Requests['scopes']['in']): ScopeReply[] {
+    this.h.ev.begin();
+    const { planes, scale } = this.h.level(q.shot.pictureId, DRAFT_PIXELS);
+    const result = this.h.ev.run(planes, this.h.steps(q.shot, scale), q.focus === null ? {} : { focus: q.focus });
+    const matte = (q.focus && result.steps.get(q.focus)?.matte) || null;
+    return readScopes(
+      this.h.ev,
+      { after: result.out, before: this.h.base(q.shot, planes), matte, scale, stride: 1, skinLineDeg: q.skinLineDeg },
+      q.scopes,
+    ).replies;
+  }
+
+  private table4(v: View, shot: ShotState): Float32Array | null {
+    const kind = v.falseColour ?? 'off';
+    if (kind === 'off' || kind === 'clipped') return null;
+    const scene =
+      shot.conversion?.on && typeof shot.encoding !== 'object'
+        ? resolveEncoding(shot.encoding).referred === 'scene'
+        : typeof shot.encoding === 'object' && 'log' in shot.encoding && shot.conversion?.on;
+    const greyPct = scene
+      ? Number(shot.conversion!.params['greyPct'] ?? opById('convert').params['greyPct']!.default)
+      : 100 * greySignal(displayEncoding(shot));
+    const use = shot.corrections
+      .find((c) => c.id === v.zonesOf?.correction)
+      ?.adjustments.find((u) => u.id === v.zonesOf?.use);
+    const p = use ? (resolve(opById('zones').params, use.params, shot.frame) as Record<string, number>) : null;
+    const zoneAt = p
+      ? (y: number): readonly number[] =>
+          zoneWeights(
+            y,
+            [p['border1Pct']! / 100, p['border2Pct']! / 100, p['border3Pct']! / 100, p['border4Pct']! / 100],
+            p['softPct']! / 100,
+          )
+      : null;
+    return falseTable(kind, { greyPct, zoneAt });
+  }
+
+  private view(
+    result: Pick<Result, 'out' | 'source'>,
+    matte: Matte | null,
+    input: Planes,
+    v: View,
+    planeScale: number,
+    q?: Pick<RenderRequest, 'shot' | 'skinLineDeg'>,
+  ): Uint8ClampedArray<ArrayBuffer> {
+    let { out, source } = result;
+    let scale = v.scale / planeScale;
+    let offX = v.offX * planeScale;
+    let offY = v.offY * planeScale;
+    let wipe = v.wipeX * planeScale;
+    // Halving before sampling, so that no pixel is skipped. A change map is not averaged: one changed pixel must show.
+    while (scale <= 0.5 && v.mode !== 'change' && v.falseColour !== 'clipped') {
+      const same = out === source;
+      if (matte) matte = this.h.ev.halveMatte(matte, source.w, source.h);
+      source = this.h.ev.halvePlanes(source);
+      out = same ? source : this.h.ev.halvePlanes(out);
+      input = source;
+      scale *= 2;
+      offX /= 2;
+      offY /= 2;
+      wipe /= 2;
+    }
+    this.h.ev.ensureScratch(v.w, v.h);
+    const at = this.h.ev.arena.alloc(v.w * v.h * 4);
+    const table = q ? this.table4(v, q.shot) : null;
+    const select = v.select ?? null;
+    const mask = select ? selectMask(select) : null;
+    const tableAt = table ? this.h.ev.arena.alloc(table.byteLength) : 0;
+    const maskAt = mask ? this.h.ev.arena.alloc(mask.byteLength) : 0;
+    const shown = q && v.shown === 'light' ? shownTable(displayEncoding(q.shot)) : null;
+    const shownAt = shown ? this.h.ev.arena.alloc(shown.byteLength) : 0;
+    this.h.ev.arena.look((m) => {
+      if (table) m.f32(tableAt, table.length).set(table);
+      if (mask) m.u8(maskAt, mask.length).set(mask);
+      if (shown) m.f32(shownAt, shown.length).set(shown);
+    });
+    const band = select?.kind === 'band' ? select : null;
+    try {
+      this.h.ev.pool.run('view', v.h, [
+        v.w,
+        v.h,
+        at,
+        viewModes.indexOf(v.mode),
+        compareModes.indexOf(v.compare),
+        wipe,
+        source.w,
+        source.h,
+        scale,
+        offX,
+        offY,
+        scale >= 2 ? 1 : 0,
+        out.r,
+        out.g,
+        out.b,
+        source.r,
+        source.g,
+        source.b,
+        matte?.at ?? 0,
+        input.r,
+        input.g,
+        input.b,
+        falseColours.indexOf(v.falseColour ?? 'off'),
+        tableAt,
+        selectCode(select),
+        maskAt,
+        band?.lo ?? 0,
+        band?.hi ?? 0,
+        select?.when === 'before' ? 1 : 0,
+        q?.skinLineDeg ?? 0,
+        shownAt,
+      ]);
+      // A slice of the same kind is copied at once; from another kind it would go number by number.
+      return this.h.ev.arena.look(
+        (m) => new Uint8ClampedArray(m.u8(at, v.w * v.h * 4).slice().buffer) as Uint8ClampedArray<ArrayBuffer>,
+      );
+    } finally {
+      this.h.ev.arena.release(at);
+      if (tableAt) this.h.ev.arena.release(tableAt);
+      if (maskAt) this.h.ev.arena.release(maskAt);
+      if (shownAt) this.h.ev.arena.release(shownAt);
+    }
+  }
+
+  /** One pixel at full resolution: of the square tile that holds it, so that nothing else is computed. */
+  pick(shot: ShotState, x: number, y: number): PickReply | null {
+    this.h.ev.begin();
+    const p = this.h.picture(shot.pictureId);
+    if (x < 0 || y < 0 || x >= p.width || y >= p.height) return null;
+    const [px, py] = [Math.floor(x), Math.floor(y)];
+    const [tx, ty] = [px - (px % PICK_TILE), py - (py % PICK_TILE)];
+    const steps = this.h.steps(shot, 1);
+    const box = withHalo({ x: tx, y: ty, w: PICK_TILE, h: PICK_TILE }, steps, p);
+    const win = this.h.window(shot.pictureId, box);
+    const { out } = this.h.ev.run(win, steps, { origin: [box.x, box.y] });
+    const base = this.h.base(shot, win);
+    const i = (py - box.y) * box.w + (px - box.x);
+    return this.h.ev.arena.look((v) => {
+      const at = (q: Planes): [number, number, number] => {
+        const { r, g, b } = rgbOf(v, q);
+        return [r[i]!, g[i]!, b[i]!];
+      };
+      return { before: at(base), after: at(out) };
+    });
+  }
+
+  matteThumbs(shot: ShotState, width: number): { id: string; grey: Uint8Array; w: number; h: number }[] {
+    this.h.ev.begin();
+    const { planes, scale } = this.h.level(shot.pictureId, 100_000);
+    const steps = this.h.steps(shot, scale);
+    const p = this.h.picture(shot.pictureId);
+    const h = Math.max(1, Math.round((width * p.height) / p.width));
+    return steps
+      .filter((s) => s.id !== CONVERSION_ID)
+      .map((s: Step) => {
+        const res = this.h.ev.run(planes, steps, { focus: s.id });
+        const m = res.steps.get(s.id)!.matte;
+        const rgba = this.view(
+          { out: res.out, source: res.out },
+          m,
+          res.out,
+          { w: width, h, scale: width / p.width, offX: 0, offY: 0, mode: 'matte', compare: 'off', wipeX: 0 },
+          scale,
+        );
+        return { id: s.id, grey: Uint8Array.from({ length: width * h }, (_, i) => rgba[4 * i]!), w: width, h };
+      });
+  }
+}
+
+/** A display's signal to the sRGB page's, so that the light is the same; null where the page is what is meant. */
+function shownTable(e: Encoding): Float32Array | null {
+  if (e.referred !== 'display' || e.curve === encodings.srgb.curve) return null;
+  return Float32Array.from({ length: SHOWN_CELLS + 1 }, (_, i) =>
+    Math.min(1, Math.max(0, encode(encodings.srgb, decode(e, i / SHOWN_CELLS)))),
+  );
+}

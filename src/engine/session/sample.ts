@@ -1,0 +1,68 @@
+/** Colours of a picture: distributions, what a key is fitted to, what a region holds. */
+import { rgbToYcbcr } from '../../core/color/ycbcr';
+import { fitKey as fitSamples } from '../../core/skin/fitKey';
+
+import { TICK_PIXELS } from '../../core/skin/surround';
+import { PLANE_CELLS } from '../../protocol/messages';
+import type { Distributions, KeyDots, Sampled, SampleArea, ShotState } from '../../protocol/messages';
+import { heldColours, matteOf, rgbOf, samplesOf } from '../samples';
+
+import type { Held } from './held';
+
+/** So many sampled pixels are shown as dots. */
+const KEY_DOTS = 160;
+const HELD_COLOURS = 800;
+const LEVEL_PIXELS = 150_000;
+
+export function distributions(h: Held, shot: ShotState, correction: string, base: boolean): Distributions {
+  h.ev.begin();
+  const { planes, scale } = h.level(shot.pictureId, LEVEL_PIXELS);
+  const res = h.ev.run(planes, h.steps(shot, scale), { focus: correction });
+  const input = base ? h.baseFor(shot, correction, planes) : h.inputOf(res, correction);
+  h.slow(input.w * input.h);
+  const cells = new Uint32Array(PLANE_CELLS * PLANE_CELLS);
+  const luma = new Uint32Array(100);
+  const cell = (v: number): number => Math.min(PLANE_CELLS - 1, Math.max(0, Math.floor((v + 0.5) * PLANE_CELLS)));
+  h.ev.arena.look((v) => {
+    const { r, g, b } = rgbOf(v, input);
+    for (let i = 0; i < r.length; i++) {
+      if (i % TICK_PIXELS === 0) h.ev.check();
+      const [y, cb, cr] = rgbToYcbcr(r[i]!, g[i]!, b[i]!);
+      if (!Number.isFinite(y + cb + cr)) continue;
+      luma[Math.min(99, Math.max(0, Math.floor(y * 100)))]!++;
+      cells[cell(-cr) * PLANE_CELLS + cell(cb)]!++;
+    }
+  });
+  // A root keeps small heaps, such as a face in a large room, visible.
+  const [most, top] = [Math.max(1, ...luma), cells.reduce((a, n) => Math.max(a, n), 1)];
+  return {
+    plane: Uint8Array.from(cells, (n) => Math.round(255 * Math.sqrt(n / top))),
+    luma: Array.from(luma, (n) => Math.sqrt(n / most)),
+  };
+}
+
+export function fitKey(h: Held, shot: ShotState, correction: string | null, area: SampleArea, base = false): Sampled {
+  const res = h.run(shot, correction ?? undefined);
+  const p = correction === null || base ? h.baseFor(shot, correction, res.source) : h.inputOf(res, correction);
+  h.slow(p.w * p.h);
+  return h.ev.arena.look((v) => {
+    const samples = samplesOf(rgbOf(v, p), p, area);
+    const n = samples.length / 3;
+    const step = Math.max(1, Math.floor(n / KEY_DOTS));
+    const dots: KeyDots = [];
+    for (let i = 0; i < n; i += step) {
+      const [y, cb, cr] = rgbToYcbcr(samples[3 * i]!, samples[3 * i + 1]!, samples[3 * i + 2]!);
+      if (Number.isFinite(y + cb + cr)) dots.push(cb, cr, y);
+    }
+    const region = correction === null ? null : (res.steps.get(correction)?.region ?? null);
+    const held = region ? heldColours(rgbOf(v, p), matteOf(v, p, region), HELD_COLOURS) : [];
+    return { fit: fitSamples(samples), dots, held };
+  });
+}
+
+/** Colours inside a correction's region, as it is given them. */
+export function heldInside(h: Held, shot: ShotState, correction: string): number[] {
+  const s = h.run(shot, correction).steps.get(correction);
+  if (!s) throw new RangeError('There is no such correction in this shot');
+  return h.ev.arena.look((v) => heldColours(rgbOf(v, s.input), matteOf(v, s.input, s.matte), HELD_COLOURS));
+}

@@ -1,0 +1,127 @@
+/** Everybody can use it: axe-core on every screen and step, few tab stops between screens, a quiet console. */
+import axe from 'axe-core';
+import { expect, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { openBench } from './helpers';
+
+interface Found {
+  id: string;
+  nodes: { target: unknown; html: string }[];
+}
+async function violations(page: Page): Promise<string[]> {
+  await page.evaluate(axe.source);
+  const found = await page.evaluate(
+    async () =>
+      (
+        (await (window as unknown as { axe: { run(o: object): Promise<{ violations: unknown[] }> } }).axe.run({
+          resultTypes: ['violations'],
+        })) as { violations: Found[] }
+      ).violations,
+  );
+  return found.map((v) => `${v.id}: ${v.nodes.map((n) => `${String(n.target)} ${n.html.slice(0, 120)}`).join(' | ')}`);
+}
+
+for (const theme of ['darker', 'lighter'] as const)
+  test(`axe-core finds nothing on any screen and step, ${theme} theme`, async ({ page }) => {
+    await page.goto('/shots');
+    await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
+    if (theme === 'lighter') await page.getByRole('button', { name: 'Lighter theme' }).click();
+    expect(await violations(page), 'Shots').toEqual([]);
+    await openBench(page, 'oven-mouth');
+    for (const step of ['Isolate', 'Tidy', 'Correct', 'Check']) {
+      await page.getByRole('button', { name: new RegExp(`^\\d\\s*${step}`) }).click();
+      await page.waitForTimeout(300);
+      expect(await violations(page), step).toEqual([]);
+    }
+    for (const tab of ['Plot', 'Chart', 'Readings']) {
+      await page.getByRole('button', { name: tab, exact: true }).first().click();
+      await page.waitForTimeout(300);
+      expect(await violations(page), tab).toEqual([]);
+    }
+    await page.getByText('Conversion', { exact: true }).first().click();
+    expect(await violations(page), 'Conversion').toEqual([]);
+    await page.keyboard.press('?');
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+    expect(await violations(page), 'Keys').toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.goto('/hand-off');
+    await expect(page.getByLabel('Error of the table')).toBeVisible({ timeout: 60_000 });
+    expect(await violations(page), 'Hand-off').toEqual([]);
+  });
+
+test('every screen has one heading of the first rank and named regions', async ({ page }) => {
+  for (const path of ['/shots', '/bench/shot:oven-mouth', '/hand-off']) {
+    await page.goto(path);
+    await expect(page.locator('h1')).toHaveCount(1, { timeout: 30_000 });
+    await expect(page.locator('main')).toHaveCount(1);
+    expect((await page.locator('h1').innerText()).trim().length).toBeGreaterThan(3);
+  }
+});
+
+test('from the Bench to the Hand-off in few tab stops, and lists are one stop each', async ({ page }) => {
+  await openBench(page, 'oven-mouth');
+  const stops = async (until: (el: string) => boolean, most: number): Promise<number> => {
+    for (let i = 1; i <= most; i++) {
+      await page.keyboard.press('Tab');
+      const at = await page.evaluate(
+        () =>
+          `${document.activeElement?.getAttribute('aria-label') ?? ''}|${document.activeElement?.textContent ?? ''}`,
+      );
+      if (until(at)) return i;
+    }
+    return Infinity;
+  };
+  await page.locator('body').click({ position: { x: 3, y: 3 } });
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  expect(await stops((t) => t.includes('Hand-off'), 8)).toBeLessThanOrEqual(6);
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/hand-off/);
+  await openBench(page, 'oven-mouth');
+  // From the start of the page over the skip link into the screen: the cards of the rail are one stop.
+  await page.keyboard.press('Tab');
+  await expect(page.getByText('To the screen')).toBeFocused();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('n');
+  await page.keyboard.press('n');
+  const cards = await page.getByRole('group', { name: /: Enter chooses it/ }).count();
+  expect(cards).toBe(3);
+  const focusable = await page
+    .getByRole('group', { name: /: Enter chooses it/ })
+    .evaluateAll((l) => l.filter((e) => (e as HTMLElement).tabIndex === 0).length);
+  expect(focusable).toBe(1);
+});
+
+test('the console stays quiet in normal use, imports of every kind included', async ({ page }) => {
+  const said: string[] = [];
+  page.on('console', (m) => {
+    if (m.type() === 'warning' || m.type() === 'error') said.push(m.text());
+  });
+  page.on('pageerror', (e) => said.push(e.message));
+  await page.goto('/shots');
+  await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
+  const dir = 'tests/data/readers';
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles(
+      [
+        'jpeg-420.jpg',
+        'tiff-turned.tif',
+        'exr-mixed-zip.exr',
+        'webp-lossy-alpha.webp',
+        'avif-crop.avif',
+        'cicp-p3-pq.png',
+        'icc-tables-only.tif',
+      ].map((f) => `${dir}/${f}`),
+    );
+  await expect(page.locator('[data-shot]')).toHaveCount(13);
+  await page.locator('[data-shot="cicp-p3-pq"]').scrollIntoViewIfNeeded();
+  await page.locator('[data-shot="cicp-p3-pq"] a.pic').click();
+  await expect(page).toHaveURL(/bench/);
+  await page.keyboard.press('n');
+  await page.keyboard.press('3');
+  await page.keyboard.press('Control+z');
+  await page.goto('/hand-off');
+  await expect(page.getByLabel('Error of the table')).toBeVisible({ timeout: 60_000 });
+  expect(said).toEqual([]);
+});
