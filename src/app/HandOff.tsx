@@ -57,7 +57,7 @@ const Card = styled.section`
     gap: 8px;
     align-items: center;
     flex-wrap: wrap;
-    margin-top: auto;
+    /* Right under its text: a button that waits at the bottom moves when the card beside it grows. */
     padding-top: 4px;
   }
   ul {
@@ -66,6 +66,14 @@ const Card = styled.section`
   }
   li {
     margin: 2px 0;
+  }
+  .figures {
+    display: flex;
+    flex-direction: column;
+    gap: 8px;
+    &[aria-busy='true'] {
+      opacity: 0.5;
+    }
   }
   dl {
     display: grid;
@@ -246,25 +254,27 @@ const de = (v: number | null): string => (v === null ? 'nothing to compare' : v.
 function LutCard({ shot }: { shot: ShotRecord }) {
   const records = useDoc((s) => s.records);
   const [size, setSize] = useState(33);
-  const [r, setR] = useState<LutReply | null>(null);
+  // The last figures stay, dimmed, while new ones are measured: nothing on the page moves meanwhile.
+  const [reply, setReply] = useState<{ key: string; r: LutReply } | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [busy, work] = useBusy();
   const state = shotState(records, shot);
   const key = JSON.stringify([state, size]);
   useEffect(() => {
     let gone = false;
-    setR(null);
     setFault(null);
     engine()
       .request('lut', { shot: state, size, title: shot.name })
       .then(
-        (x) => !gone && setR(x),
-        (e: unknown) => !gone && setFault(wordsOf(e)),
+        (x) => !gone && setReply({ key, r: x }),
+        (e: unknown) => !gone && (setReply(null), setFault(wordsOf(e))),
       );
     return () => {
       gone = true;
     };
   }, [key]);
+  const r = reply?.r;
+  const fresh = reply?.key === key;
   return (
     <Card aria-label="Lookup table">
       <h2>Lookup table, .cube</h2>
@@ -276,7 +286,7 @@ function LutCard({ shot }: { shot: ShotRecord }) {
       </p>
       {fault && <p role="alert">{fault}</p>}
       {r && (
-        <>
+        <div aria-busy={!fresh} className="figures">
           {r.leftOut.length ? (
             <ul aria-label="Left out">
               {r.leftOut.map((l) => (
@@ -301,7 +311,7 @@ function LutCard({ shot }: { shot: ShotRecord }) {
             <dd>{de(r.surroundMeanDe)}</dd>
             <dd>{de(r.surroundMaxDe)}</dd>
           </dl>
-        </>
+        </div>
       )}
       {!r && !fault && (
         <p>
@@ -315,7 +325,7 @@ function LutCard({ shot }: { shot: ShotRecord }) {
         </Select>
         <Button
           look="strong"
-          isDisabled={busy || !r}
+          isDisabled={busy || !fresh}
           onPress={() =>
             work('The table was not written', async () =>
               download(`${fileStem(shot.name)}.${size}.cube`, [r!.text], 'text/plain'),

@@ -74,6 +74,12 @@ test('a project whose picture is not here says so, and takes it back when it is 
   // A page that is left while a file is being kept asks first; nobody answers here.
   await saved(page);
   await page.goto('/hand-off');
+  // Figures that come in must not move a button away under the hand: a press that ends beside it does nothing.
+  const save = page.getByRole('button', { name: 'Save the project', exact: true });
+  await expect(page.getByText('Measuring')).toBeVisible();
+  const stood = await save.boundingBox();
+  await expect(page.getByLabel('Error of the table')).toBeVisible();
+  expect(await save.boundingBox()).toEqual(stood);
   const [d] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Save the project' }).click(),
