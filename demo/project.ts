@@ -118,7 +118,7 @@ for (const [i, shot] of shots.entries()) {
     x: 430 + k * 2.4,
     y: 425 - 34 * Math.sin((k / 89) * Math.PI),
   }));
-  const { fit } = s.fitKey(bare, null, { points, radiusPx: 9 });
+  const { fit } = await s.fitKey(bare, null, { points, radiusPx: 9 });
   const c: CorrectionRecord = {
     type: 'correction',
     id: 'corr:bakers-face',
@@ -153,7 +153,7 @@ for (const [i, shot] of shots.entries()) {
       newUse('face-saturation', 'saturation', { amountPct: 78 }),
     ],
   };
-  const solved = s.solve({
+  const solved = await s.solve({
     shot: { ...bare, corrections: [toSpec(c)] },
     correction: c.id,
     patch: shot.patches[0]![2],

@@ -10,9 +10,11 @@ import { ops } from '../src/core/ops/registry.gen';
 import { rng } from '../src/core/math/rng';
 import { ALL_GROUPS, SCOPE_SIZE, VECTOR_RANGE } from '../src/core/scopes/reduce';
 import { Arena } from '../src/engine/memory';
+import type { Plane } from '../src/engine/memory';
 import { Evaluator } from '../src/engine/evaluator';
 import { wasmKernels } from '../src/engine/kernels';
 import { SoloPool } from '../src/engine/pool';
+import type { Use } from '../src/engine/tasks';
 import { begin, change, emptyHistory, put } from '../src/document/history';
 import { correctionsOf } from '../src/document/records';
 import type { AnyRecord, CorrectionRecord, ShotRecord } from '../src/document/records';
@@ -183,64 +185,63 @@ for (const [w, h] of SIZES) {
   const memory = new WebAssembly.Memory({ initial: 16, maximum: 32768 });
   const kernels = await wasmKernels(wasmBytes(), memory);
   const arena = new Arena(memory, 2 ** 31 - 65536);
-  const pool = new SoloPool({ memory, kernels });
+  const pool = new SoloPool({ memory, kernels }, arena);
   const ev = new Evaluator(arena, pool, 2 ** 30);
-  const src = ev.load('p', w, h, (r, g, b) => [r, g, b].forEach((p, c) => p.set(picture(n)[c]!)));
+  const src = await ev.load('p', w, h, (r, g, b) => [r, g, b].forEach((p, c) => p.set(picture(n)[c]!)));
   const step = compile([spec], 0, 1)[0]!;
-  const block = (b: Float32Array): number => {
-    const at = arena.alloc(Math.max(256, b.byteLength));
-    arena.look((v) => v.f32(at, b.length).set(b));
-    return at;
-  };
-  const [m, a, b, c, spare] = [0, 0, 0, 0, 0].map(() => arena.alloc(n * 4)) as [number, number, number, number, number];
-  const index = (id: string): number => ops.findIndex((o) => o.id === id);
-  const leaf = (i: number): Float32Array => step.region.flatMap((t) => ('step' in t ? [t.step.block] : []))[i]!;
-  const kb = block(leaf(0));
-  const eb = block(leaf(1));
-  const fb = block(step.tidy[0]!.block);
-  const chain = step.chain.flatMap((s) => [s.opIndex, block(s.block)]);
+  const [m, spare, c, x, y, z] = Array.from({ length: 6 }, () => arena.alloc(n * 4)) as [
+    ...[Plane, Plane, Plane],
+    ...[Plane, Plane, Plane],
+  ];
+  const to = { r: x, g: y, b: z };
+  const leaf = (i: number): Use => step.region.flatMap((t) => ('step' in t ? [t.step] : []))[i]!;
   const baseStep = compile([base], 0, 1)[0]!;
-  const baseChain = baseStep.chain.flatMap((s) => [s.opIndex, block(s.block)]);
-  const feather = ops[index('feather')]!;
-  const passes = feather.kind === 'tidy' && feather.area ? feather.passes(step.tidy[0]!.block) : [];
+  const blur = step.tidy[0]!;
+  const feather = ops[blur.opIndex]!;
+  const passes = feather.kind === 'tidy' && feather.area === true ? feather.passes(blur.block) : [];
   const counts = arena.alloc(4 * SCOPE_SIZE);
   const u8 = (): Uint8Array => new Uint8Array(memory.buffer);
   const copy = time(() => {
     const bytes = u8();
-    bytes.copyWithin(a, src.r, src.r + 4 * n);
-    bytes.copyWithin(b, src.g, src.g + 4 * n);
-    bytes.copyWithin(c, src.b, src.b + 4 * n);
+    bytes.copyWithin(x, src.r, src.r + 4 * n);
+    bytes.copyWithin(y, src.g, src.g + 4 * n);
+    bytes.copyWithin(z, src.b, src.b + 4 * n);
   });
+  const whole = { w, h, base: src, from: src, to, mix: 1 };
+  const scope = {
+    do: 'scope',
+    w,
+    from: src,
+    matte: null,
+    mode: 1,
+    box: { x: 0, y: 0, w, h },
+    stride: 1,
+    skinLineDeg: 123,
+    range: VECTOR_RANGE,
+    to: counts,
+  } as const;
+  // On one thread a command is done when `run` comes back.
   const rows: [string, () => void][] = [
-    ['key', () => pool.run('key', h, [w, src.r, src.g, src.b, m, index('key'), kb])],
-    ['ellipse', () => pool.run('shape', h, [w, m, index('ellipse'), eb, 0, 0])],
+    ['key', () => void pool.run({ do: 'key', w, h, from: src, to: m, use: leaf(0) })],
+    ['ellipse', () => void pool.run({ do: 'shape', w, h, to: m, use: leaf(1), x: 0, y: 0 })],
     [
       'feather 20 px',
       () => {
         let from = m;
-        passes.forEach((_, i) => {
-          const to = i % 2 ? c : spare;
-          pool.run('tidyArea', h, [w, h, from, to, index('feather'), fb, i]);
-          from = to;
+        passes.forEach((pass, i) => {
+          const into = i % 2 ? c : spare;
+          void pool.run({ do: 'tidyArea', w, h, from, to: into, use: blur, pass });
+          from = into;
         });
       },
     ],
-    [
-      'correction chain',
-      () => pool.run('chain', h, [w, src.r, src.g, src.b, a, b, c, m, 1, step.chain.length, ...chain]),
-    ],
+    ['correction chain', () => void pool.run({ do: 'chain', ...whole, matte: m, uses: step.chain })],
     [
       'base chain of eight adjustments',
-      () => pool.run('chain', h, [w, src.r, src.g, src.b, a, b, c, 0, 1, baseStep.chain.length, ...baseChain]),
+      () => void pool.run({ do: 'chain', ...whole, matte: null, uses: baseStep.chain }),
     ],
-    [
-      'scopes: vectorscope, strip, waveform',
-      () => pool.run('scope', h, [w, src.r, src.g, src.b, 0, 0, 0, w, 0, 1, 1 | 2 | 8, 123, VECTOR_RANGE, counts]),
-    ],
-    [
-      'scopes: all',
-      () => pool.run('scope', h, [w, src.r, src.g, src.b, 0, 0, 0, w, 0, 1, ALL_GROUPS, 123, VECTOR_RANGE, counts]),
-    ],
+    ['scopes: vectorscope, strip, waveform', () => void pool.run({ ...scope, bits: 1 | 2 | 8 })],
+    ['scopes: all', () => void pool.run({ ...scope, bits: ALL_GROUPS })],
   ];
   for (const [name, f] of rows) {
     const ms = time(f);

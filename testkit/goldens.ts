@@ -6,6 +6,7 @@ import { compile } from '../src/core/graph/plan';
 import { shotsOf } from '../src/document/records';
 import type { Records } from '../src/document/records';
 import { soloSession } from '../src/engine/node';
+import type { Plane } from '../src/engine/memory';
 import type { Planes } from '../src/engine/evaluator';
 import { wasmBytes } from './bench';
 
@@ -33,20 +34,20 @@ export async function fingerprints(
   for (const shot of shotsOf(records)) {
     const { w, h, rgb } = planes(shot.id);
     ev.begin();
-    const source = ev.load(`golden:${shot.media}`, w, h, (...to) => to.forEach((p, c) => p.set(rgb[c]!)));
+    const source = await ev.load(`golden:${shot.media}`, w, h, (...to) => to.forEach((p, c) => p.set(rgb[c]!)));
     const state = shotState(records, shot);
     const hash = createHash('sha256');
-    const add = (at: number): void =>
+    const add = (at: Plane): void =>
       ev.arena.look((v) => {
         const p = Float32Array.from(v.f32(at, w * h));
         hash.update(new Uint8Array(p.map((x) => (Number.isNaN(x) ? NaN : x)).buffer));
       });
     for (const c of state.corrections) {
-      const res = ev.run(source, compile(state.corrections, state.frame, 1, state), { focus: c.id });
+      const res = await ev.run(source, compile(state.corrections, state.frame, 1, state), { focus: c.id });
       const m = res.steps.get(c.id)!.matte;
       if (m) add(m.at);
     }
-    const { out: p } = ev.run(source, compile(state.corrections, state.frame, 1, state)) as { out: Planes };
+    const { out: p } = (await ev.run(source, compile(state.corrections, state.frame, 1, state))) as { out: Planes };
     [p.r, p.g, p.b].forEach(add);
     out[shot.id] = hash.digest('hex').slice(0, 24);
   }

@@ -87,11 +87,11 @@ describe('chart', () => {
   beforeAll(async () => {
     s = await soloSession({ wasm: wasmBytes() });
   });
-  const solved = (shot: ShotState, chart: ChartPlace, strength = 1) => {
-    const h = s.helper({ shot, correction: 'base', strength, task: { kind: 'chart', chart, parts: all } });
+  const solved = async (shot: ShotState, chart: ChartPlace, strength = 1) => {
+    const h = await s.helper({ shot, correction: 'base', strength, task: { kind: 'chart', chart, parts: all } });
     return {
       h,
-      after: s.chart({ ...shot, corrections: [{ ...shot.corrections[0]!, adjustments: h.adjustments }] }, chart),
+      after: await s.chart({ ...shot, corrections: [{ ...shot.corrections[0]!, adjustments: h.adjustments }] }, chart),
     };
   };
   // A warm lamp, underexposed, as a Bradford shift of white and a factor of light; 0.75 stops and 45 mired are the
@@ -101,13 +101,13 @@ describe('chart', () => {
   const light = (v: readonly [number, number, number]): [number, number, number] =>
     apply3(warm, v).map((x) => x * 2 ** -0.75) as [number, number, number];
 
-  it('reads a chart without a cast as its reference, in any encoding, through perspective and noise', () => {
+  it('reads a chart without a cast as its reference, in any encoding, through perspective and noise', async () => {
     for (const encoding of ['srgb', 'acescct'] as const) {
       s.open(
         'p',
         chartPicture(encoding, (v) => [...v], 0.004),
       );
-      const r = s.chart(
+      const r = await s.chart(
         {
           pictureId: 'p',
           encoding,
@@ -123,7 +123,7 @@ describe('chart', () => {
   });
   it.each(['srgb', 'bt1886', 'acescct', 'linear709'] as const)(
     'solves a known light on %s: mean CIEDE2000 under 1 after',
-    (encoding) => {
+    async (encoding) => {
       s.open('p', chartPicture(encoding, light, 0.004));
       const scene = encoding === 'acescct' || encoding === 'linear709';
       const shot: ShotState = {
@@ -133,7 +133,7 @@ describe('chart', () => {
         frame: 0,
         corrections: [base(scene ? 'camera' : undefined)],
       };
-      const { h, after } = solved(shot, place);
+      const { h, after } = await solved(shot, place);
       expect(after.meanBefore).toBeGreaterThan(8);
       expect(after.meanAfter).toBeLessThan(1);
       expect(h.after).toBeCloseTo(after.meanAfter, 0);
@@ -141,10 +141,10 @@ describe('chart', () => {
       expect(h.set['temperature']!['mired']!).toBeLessThan(-30);
     },
   );
-  it('goes half of the way at half strength', () => {
+  it('goes half of the way at half strength', async () => {
     s.open('p', chartPicture('srgb', light, 0.004));
     const shot: ShotState = { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
-    const [half, whole] = [solved(shot, place, 0.5), solved(shot, place)];
+    const [half, whole] = [await solved(shot, place, 0.5), await solved(shot, place)];
     expect(half.h.set['exposure']!['stops']!).toBeCloseTo(whole.h.set['exposure']!['stops']! / 2, 2);
     expect(half.after.meanAfter).toBeLessThan(half.after.meanBefore);
     expect(half.after.meanAfter).toBeGreaterThan(whole.after.meanAfter + 1);
@@ -156,26 +156,26 @@ describe('chart', () => {
       ...place,
       corners: place.corners.map(([x, y]) => [x + dx, y + dy]) as unknown as ChartPlace['corners'],
     });
-    const refuse = (c: ChartPlace): void => {
-      expect(s.chart(shot, c).found.fault).toMatch(/not the chart/);
-      expect(() =>
+    const refuse = async (c: ChartPlace): Promise<void> => {
+      expect((await s.chart(shot, c)).found.fault).toMatch(/not the chart/);
+      await expect(() =>
         s.helper({ shot, correction: 'base', strength: 1, task: { kind: 'chart', chart: c, parts: all } }),
-      ).toThrow(/not the chart/);
+      ).rejects.toThrow(/not the chart/);
     };
     it.each([
       ['half a patch to the side', 28, 0],
       ['half a patch down', 0, 27],
       ['a column', 57, 2],
       ['a row', -3, 54],
-    ])('off by %s is not the chart: nothing is solved', (_, dx, dy) => {
+    ])('off by %s is not the chart: nothing is solved', async (_, dx, dy) => {
       s.open('p', chartPicture('srgb', light, 0.004));
-      refuse(moved(-dx, -dy));
+      await refuse(moved(-dx, -dy));
     });
-    it('a flat wall and a slope are not the chart', () => {
+    it('a flat wall and a slope are not the chart', async () => {
       for (const flat of [true, false]) {
         const rgb = new Uint8Array(3 * W * H).map((_, i) => (flat ? 120 : 60 + ((i / 3) % W) / 3));
         s.open('p', { ...chartPicture('srgb', light, 0), bits: 8 as const, rgb });
-        refuse(place);
+        await refuse(place);
       }
     });
     it.each([
@@ -186,23 +186,23 @@ describe('chart', () => {
       ['mirrored and upside down', [q3, q2, q1, q0]],
       ['mirrored and turned', [q0, q3, q2, q1]],
       ['mirrored and turned', [q2, q1, q0, q3]],
-    ] as const)('%s: found, said, and solved like the upright one', (name, corners) => {
+    ] as const)('%s: found, said, and solved like the upright one', async (name, corners) => {
       s.open('p', chartPicture('srgb', light, 0.004));
       const turned = { ...place, corners };
-      const r = s.chart(shot, turned);
+      const r = await s.chart(shot, turned);
       expect(r.found.fault).toBeNull();
       expect(r.found.turned).toContain(name);
-      const { h, after } = solved(shot, turned);
+      const { h, after } = await solved(shot, turned);
       expect(after.meanAfter).toBeLessThan(1);
       expect(after.meanAfter).toBeGreaterThan(0.01);
-      const upright = solved(shot, place).h.set;
+      const upright = (await solved(shot, place)).h.set;
       expect(h.set['exposure']!['stops']!).toBeCloseTo(upright['exposure']!['stops']!, 1);
     });
     it.each([
       [0.3, 0],
       [-0.3, 0.2],
       [0, -0.25],
-    ])('an uneven light of %d across and %d down is told and taken out', (across, down) => {
+    ])('an uneven light of %d across and %d down is told and taken out', async (across, down) => {
       // Around the chart's middle: half of it on either side.
       const p = chartPicture('srgb', light, 0);
       const even = p.rgb.slice();
@@ -215,25 +215,25 @@ describe('chart', () => {
             p.rgb[i] = Math.round(65535 * Math.min(1, encode(e, decode(e, even[i]! / 65535) * k)));
           }
       s.open('p', p);
-      const r = s.chart(shot, place).found;
+      const r = (await s.chart(shot, place)).found;
       expect(r.across).toBeCloseTo((1 + across / 2) / (1 - across / 2) - 1, 1);
       expect(r.down).toBeCloseTo((1 + down / 2) / (1 - down / 2) - 1, 1);
-      const { set, after } = solved(shot, place).h;
+      const { set, after } = (await solved(shot, place)).h;
       // What is solved is the even chart: with the slope in it the mean stays above 2.
       expect(after).toBeLessThan(1);
       s.open('p', { ...p, rgb: even });
-      const want = solved(shot, place).h.set;
+      const want = (await solved(shot, place)).h.set;
       // The pair does not run against each other.
       expect(Math.abs(set['exposure']!['stops']! - want['exposure']!['stops']!)).toBeLessThan(0.12);
       expect(Math.abs(set['points']!['whitePct']! - 100)).toBeLessThan(12);
       expect(Math.abs(set['temperature']!['mired']! - want['temperature']!['mired']!)).toBeLessThan(6);
     });
-    it('a picture that has seen a contrast curve does not send exposure and white point against each other', () => {
+    it('a picture that has seen a contrast curve does not send exposure and white point against each other', async () => {
       for (const power of [0.75, 1.35]) {
         const p = chartPicture('srgb', light, 0.002);
         p.rgb.forEach((v, i) => (p.rgb[i] = Math.round(65535 * (v / 65535) ** power)));
         s.open('p', p);
-        const { set } = solved(shot, place).h;
+        const { set } = (await solved(shot, place)).h;
         expect(
           Math.abs(set['points']!['whitePct']! - 100),
           `${power}: white ${set['points']!['whitePct']}`,
@@ -241,7 +241,7 @@ describe('chart', () => {
         expect(Math.abs(set['exposure']!['stops']!)).toBeLessThan(2);
       }
     });
-    it('a strong perspective is read as it is', () => {
+    it('a strong perspective is read as it is', async () => {
       const corners = [
         [60, 80],
         [380, 20],
@@ -249,35 +249,37 @@ describe('chart', () => {
         [75, 200],
       ] as unknown as ChartPlace['corners'];
       s.open('p', chartPicture('srgb', light, 0.002, corners));
-      const r = s.chart(shot, { ...place, corners });
+      const r = await s.chart(shot, { ...place, corners });
       expect(r.found).toMatchObject({ fault: null, turned: null });
-      expect(solved(shot, { ...place, corners }).after.meanAfter).toBeLessThan(1);
+      expect((await solved(shot, { ...place, corners })).after.meanAfter).toBeLessThan(1);
       // The corners of the upright chart lie elsewhere.
-      expect(s.chart(shot, place).found.fault).toMatch(/not the chart/);
+      expect((await s.chart(shot, place)).found.fault).toMatch(/not the chart/);
     });
-    it('a strip needs levels that rise or fall', () => {
+    it('a strip needs levels that rise or fall', async () => {
       s.open('p', chartPicture('srgb', light, 0.004));
       const strip: ChartPlace = { ...place, kind: 'strip', steps: 6, greyStep: null };
       // The bottom row of the chart is a strip of six greys; the picture's border is none.
       const map = quadMap(place.corners);
       const row = { ...strip, corners: [map(0, 0.75), map(1, 0.75), map(1, 1), map(0, 1)] as ChartPlace['corners'] };
-      expect(s.chart(shot, row).found.fault).toBeNull();
+      expect((await s.chart(shot, row)).found.fault).toBeNull();
       expect(
-        s.chart(shot, {
-          ...strip,
-          corners: [
-            [2, 2],
-            [400, 2],
-            [400, 18],
-            [2, 18],
-          ],
-        }).found.fault,
+        (
+          await s.chart(shot, {
+            ...strip,
+            corners: [
+              [2, 2],
+              [400, 2],
+              [400, 18],
+              [2, 18],
+            ],
+          })
+        ).found.fault,
       ).toMatch(/no grey strip/);
     });
   });
-  it('says what is wrong in words', () => {
+  it('says what is wrong in words', async () => {
     const shot: ShotState = { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
-    expect(() =>
+    await expect(() =>
       s.chart(shot, {
         ...place,
         corners: [
@@ -287,11 +289,11 @@ describe('chart', () => {
           [928, 250],
         ],
       }),
-    ).toThrow(/outside the picture/);
-    expect(() => s.helper({ shot, correction: 'base', strength: 1, task: { kind: 'neutral', patches: [] } })).toThrow(
-      /no patch of the kind/,
-    );
-    expect(() =>
+    ).rejects.toThrow(/outside the picture/);
+    await expect(() =>
+      s.helper({ shot, correction: 'base', strength: 1, task: { kind: 'neutral', patches: [] } }),
+    ).rejects.toThrow(/no patch of the kind/);
+    await expect(() =>
       s.helper({
         shot: {
           ...shot,
@@ -303,7 +305,7 @@ describe('chart', () => {
         strength: 1,
         task: { kind: 'points', lowPct: 1, highPct: 99, blackPct: 5, whitePct: 95 },
       }),
-    ).toThrow(/whole picture/);
+    ).rejects.toThrow(/whole picture/);
   });
 
   describe('the demo: Chart call, ACEScct under a warm light of its own', () => {
@@ -328,12 +330,12 @@ describe('chart', () => {
         corrections: [base('camera')],
       };
     });
-    it('comes to a mean under 1 CIEDE2000', () => {
-      const { after } = solved(shot, chart);
+    it('comes to a mean under 1 CIEDE2000', async () => {
+      const { after } = await solved(shot, chart);
       expect(after.meanBefore).toBeGreaterThan(4);
       expect(after.meanAfter).toBeLessThan(1);
     });
-    it('its strip turns neutral, and its fourth of light becomes the grey card', () => {
+    it('its strip turns neutral, and its fourth of light becomes the grey card', async () => {
       const strip: ChartPlace = {
         kind: 'strip',
         corners: [
@@ -345,14 +347,14 @@ describe('chart', () => {
         steps: 5,
         greyStep: 2,
       };
-      const { after } = solved(shot, strip);
+      const { after } = await solved(shot, strip);
       after.patches.forEach((p) =>
         expect(Math.hypot(...rgbToYcbcr(...p.after).slice(1)) * 200, p.name).toBeLessThan(2),
       );
       expect(Math.abs(rgbToYcbcr(...after.patches[2]!.after)[0] - 0.43)).toBeLessThan(0.02);
       expect(chartCells(strip)).toHaveLength(5);
     });
-    it('black, grey and white patches are brought together, partly by choice', () => {
+    it('black, grey and white patches are brought together, partly by choice', async () => {
       const at = (id: string, neutral: 'black' | 'grey' | 'white', x: number) => ({
         id,
         neutral,
@@ -360,8 +362,18 @@ describe('chart', () => {
       });
       const patches = [at('b', 'black', 195), at('g', 'grey', 436), at('w', 'white', 668)];
       for (const list of [patches, patches.slice(1, 2)]) {
-        const whole = s.helper({ shot, correction: 'base', strength: 1, task: { kind: 'neutral', patches: list } });
-        const half = s.helper({ shot, correction: 'base', strength: 0.5, task: { kind: 'neutral', patches: list } });
+        const whole = await s.helper({
+          shot,
+          correction: 'base',
+          strength: 1,
+          task: { kind: 'neutral', patches: list },
+        });
+        const half = await s.helper({
+          shot,
+          correction: 'base',
+          strength: 0.5,
+          task: { kind: 'neutral', patches: list },
+        });
         expect(whole.before).toBeGreaterThan(4);
         expect(whole.after).toBeLessThan(0.4);
         expect(half.after).toBeGreaterThan(whole.after + 1);
@@ -369,15 +381,15 @@ describe('chart', () => {
         expect(Object.keys(whole.set)).toEqual([list.length === 1 ? 'temperature' : 'wheels']);
       }
     });
-    it('black and white points by percentiles put them where they are asked', () => {
+    it('black and white points by percentiles put them where they are asked', async () => {
       const display: ShotState = { ...shot, corrections: [base()] };
-      const h = s.helper({
+      const h = await s.helper({
         shot: display,
         correction: 'base',
         strength: 1,
         task: { kind: 'points', lowPct: 1, highPct: 99, blackPct: 5, whitePct: 95 },
       });
-      const r = s.render({
+      const r = await s.render({
         shot: { ...display, corrections: [{ ...base(), adjustments: h.adjustments }] },
         focus: null,
         view: { w: 4, h: 4, scale: 0.01, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 },

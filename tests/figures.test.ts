@@ -66,14 +66,14 @@ describe('the error of a lookup table', () => {
     [33, 3200, 1800],
     [65, 1600, 900],
     [97, 1600, 900],
-  ])('is measured at %d per side on %dx%d: what a shape leaves out shows', (size, w, h) => {
+  ])('is measured at %d per side on %dx%d: what a shape leaves out shows', async (size, w, h) => {
     s.open(
       'p',
       still(w, h, (x, y) => [0.3 + (0.4 * x) / w, 0.5, 0.3 + (0.4 * y) / h]),
     );
     const key = newUse('k', 'key', { hueOn: false, satOn: false, lumaOn: false });
     const shape = newUse('e', 'ellipse', { cxPx: w / 2, cyPx: h / 2, rxPx: w / 5, ryPx: h / 5 });
-    const r = s.lut(
+    const r = await s.lut(
       shotOf(
         correction({
           terms: [
@@ -92,17 +92,17 @@ describe('the error of a lookup table', () => {
     expect(r.surroundMaxDe!).toBeGreaterThan(r.surroundMeanDe!);
     expect(r.regionMeanDe!).toBeGreaterThan(0);
   });
-  it('is not said where nothing can be compared, and 0 of nothing is no figure', () => {
+  it('is not said where nothing can be compared, and 0 of nothing is no figure', async () => {
     s.open(
       'p',
       still(40, 30, () => [NaN, NaN, NaN]),
     );
-    expect(() => s.lut(shotOf(correction({})), 17, 'x')).toThrow(/could be compared/);
+    await expect(() => s.lut(shotOf(correction({})), 17, 'x')).rejects.toThrow(/could be compared/);
     s.open(
       'p',
       still(40, 30, () => [0.4, 0.4, 0.4]),
     );
-    const r = s.lut(shotOf(correction({ adjustments: [newUse('x', 'exposure', { stops: 1 })] })), 17, 'x');
+    const r = await s.lut(shotOf(correction({ adjustments: [newUse('x', 'exposure', { stops: 1 })] })), 17, 'x');
     expect([r.comparedInSurround, r.surroundMeanDe, r.surroundMaxDe]).toEqual([0, null, null]);
   });
 });
@@ -163,7 +163,7 @@ describe('surround proof', () => {
           newUse('f', 'cdl', { powerR: 4, slopeG: 10 }),
         ],
       });
-      const f = s.figures(shotOf(c), 'c');
+      const f = await s.figures(shotOf(c), 'c');
       expect(f.surroundShare).toBeGreaterThan(0.7);
       expect(f.regionMaxCodes).toBeGreaterThan(1000);
       expect(f).toMatchObject({ surroundChanged: 0, surroundMaxChange: 0, surroundMaxCodes: 0 });
@@ -177,9 +177,9 @@ describe('bring to line tells what the file reads', () => {
     s = await soloSession({ wasm: wasmBytes() });
   });
   const patch = { x: 20, y: 20, w: 40, h: 30 };
-  const solve = (over: Partial<SolveRequest>) => {
+  const solve = async (over: Partial<SolveRequest>) => {
     const c = correction({});
-    const r = s.solve({
+    const r = await s.solve({
       shot: shotOf(c),
       correction: 'c',
       patch,
@@ -190,7 +190,7 @@ describe('bring to line tells what the file reads', () => {
       bits: 16,
       ...over,
     });
-    const png = s.exportPicture(shotOf({ ...c, adjustments: r.adjustments }), over.bits ?? 16);
+    const png = await s.exportPicture(shotOf({ ...c, adjustments: r.adjustments }), over.bits ?? 16);
     const p = decodePng(png);
     const max = 2 ** p.depth - 1;
     const planes = [0, 1, 2].map((k) =>
@@ -207,25 +207,25 @@ describe('bring to line tells what the file reads', () => {
     ['dull skin, noisy', 112, 10, 0.35, 0.01],
     ['bright skin', 140, 30, 0.7, 0.01],
     ['dark skin', 108, 14, 0.12, 0.006],
-  ] as const)('%s: to the digit, and as near as the codes allow', (_, hue, chroma, luma, noise) => {
+  ] as const)('%s: to the digit, and as near as the codes allow', async (_, hue, chroma, luma, noise) => {
     s.open('p', noisy(hue, chroma, luma, noise));
     for (const bits of [8, 16] as const)
       for (const kind of ['balance', 'turn'] as const) {
-        const { r, file } = solve({ bits, kind });
+        const { r, file } = await solve({ bits, kind });
         expect(Math.abs(r.after.offLineDeg! - file.offLineDeg!)).toBeLessThan(1e-4);
         expect(Math.abs(r.residualDeg - file.offLineDeg!)).toBeLessThan(1e-4);
         expect(Math.abs(file.offLineDeg!)).toBeLessThan(bits === 16 ? 0.05 : 0.6);
         if (Math.abs(r.residualDeg) > 0.1) expect(r.why).toBe('rounding');
       }
   });
-  it('in 8 bits flat dull skin comes nearer than its nearest rounding, or says that codes are too coarse', () => {
+  it('in 8 bits flat dull skin comes nearer than its nearest rounding, or says that codes are too coarse', async () => {
     s.open('p', noisy(135, 9, 0.4, 0));
-    const { r } = solve({ bits: 8, kind: 'turn' });
+    const { r } = await solve({ bits: 8, kind: 'turn' });
     // Every code within two of the mean, as exact arithmetic has them: none lies nearer to the line at this chroma.
     expect(Math.abs(r.residualDeg)).toBeLessThan(0.6);
     expect(r.bits).toBe(8);
   });
-  it('where channels clip on the display: solved within its range, and the share that clips is said', () => {
+  it('where channels clip on the display: solved within its range, and the share that clips is said', async () => {
     // A face under a strong lamp: red is at the top for most of it, blue near nothing.
     const r0 = rng(4);
     s.open(
@@ -233,15 +233,15 @@ describe('bring to line tells what the file reads', () => {
       still(90, 70, () => [0.985 + 0.02 * r0(), 0.62 + 0.02 * r0(), 0.3 + 0.02 * r0()]),
     );
     for (const kind of ['balance', 'turn'] as const) {
-      const { r, file } = solve({ kind, keep: 'exact' });
+      const { r, file } = await solve({ kind, keep: 'exact' });
       expect(r.clippedShare).toBeGreaterThan(0.3);
       expect(Math.abs(r.after.offLineDeg! - file.offLineDeg!)).toBeLessThan(1e-4);
       expect(Math.abs(file.offLineDeg!)).toBeLessThan(0.1);
     }
     s.open('p', noisy(140, 20, 0.5, 0.005));
-    expect(solve({}).r.clippedShare).toBe(0);
+    expect((await solve({})).r.clippedShare).toBe(0);
   });
-  it('outliers are chosen before the push: two colours in a patch do not flip the figure', () => {
+  it('outliers are chosen before the push: two colours in a patch do not flip the figure', async () => {
     // 60 % skin, 40 % of another hue that a push could make the majority's neighbour.
     const r = rng(9);
     s.open(
@@ -250,7 +250,7 @@ describe('bring to line tells what the file reads', () => {
         (x % 5 < 3 ? hueColour(138, 22, 0.5) : hueColour(95, 26, 0.42)).map((v) => v + 0.006 * (r() - 0.5)),
       ),
     );
-    const { r: got, file } = solve({ kind: 'turn' });
+    const { r: got, file } = await solve({ kind: 'turn' });
     expect(Math.abs(got.after.offLineDeg! - file.offLineDeg!)).toBeLessThan(1e-4);
     expect(Math.abs(file.offLineDeg!)).toBeLessThan(0.1);
     expect(Math.abs(got.push[0]! + 15)).toBeLessThan(1.5);
@@ -261,13 +261,13 @@ describe('bring to line tells what the file reads', () => {
     expect(second.offLineDeg!).toBeCloseTo(95 - 123, 0);
     expect(second.plainOffLineDeg!).toBeLessThan(got.before.offLineDeg! - 10);
   });
-  it('glints of the same hue are no second hue', () => {
+  it('glints of the same hue are no second hue', async () => {
     const r = rng(10);
     s.open(
       'p',
       still(90, 70, (x) => (x % 10 ? hueColour(130, 22, 0.5) : hueColour(130, 24, 0.9)).map((v) => v + 0.004 * r())),
     );
-    const { r: got } = solve({});
+    const { r: got } = await solve({});
     expect(got.before.outlierShare).toBeGreaterThan(0.09);
     expect(got.before.second).toBeNull();
   });
@@ -294,8 +294,8 @@ describe('waveform cells', () => {
       });
     };
     const s = await soloSession({ wasm: wasmBytes() });
-    const fast = s.ev.scopes(
-      s.ev.load(`codes${max}`, n, 1, (r, g, b) => [r, g, b].forEach((q) => q.set(grey))),
+    const fast = await s.ev.scopes(
+      await s.ev.load(`codes${max}`, n, 1, (r, g, b) => [r, g, b].forEach((q) => q.set(grey))),
       { matte: null, mode: 1, box: null, bits: 1 | 8 | 16 | 32, range: 0.56, stride: 1, skinLineDeg: 123 },
       (c) => c.slice(),
     );

@@ -46,11 +46,11 @@ interface Ran {
   of(id: string): { key: string; input: Uint32Array[]; own: Uint32Array[]; matte: Float32Array };
 }
 /** Copies of everything that one kernel makes; `focus` asks for the matte of one that is off. */
-function run(kernel: number, list: CorrectionSpec[], opts: { focus?: string; look?: Look } = {}): Ran {
+async function run(kernel: number, list: CorrectionSpec[], opts: { focus?: string; look?: Look } = {}): Promise<Ran> {
   const { ev } = sessions[kernel]!;
   ev.begin();
-  const src = ev.load('p', W, H, (...to) => to.forEach((p, c) => p.set(rgb[c]!)));
-  const r = ev.run(src, compile(list, 0, 1, opts.look), opts.focus ? { focus: opts.focus } : {});
+  const src = await ev.load('p', W, H, (...to) => to.forEach((p, c) => p.set(rgb[c]!)));
+  const r = await ev.run(src, compile(list, 0, 1, opts.look), opts.focus ? { focus: opts.focus } : {});
   const bits = (p: Planes): Uint32Array[] => [p.r, p.g, p.b].map((at) => ev.arena.look((v) => v.u32(at, N).slice()));
   return {
     out: bits(r.out),
@@ -83,9 +83,9 @@ describe('beside', () => {
 
   it.each(KERNELS)(
     '%s: adds the changes up; where one reaches its bits stand, where none does the first ones',
-    (_, k) => {
+    async (_, k) => {
       const base = spec('base', { adjustments: [newUse('x', 'exposure', { stops: -0.4 })] });
-      const r = run(k, [base, a, b, c]);
+      const r = await run(k, [base, a, b, c]);
       const parts = ['a', 'b', 'c'].map((id) => r.of(id));
       expect(new Set(parts.map((s) => s.key)).size).toBe(1);
       const from = parts[0]!.input;
@@ -112,12 +112,12 @@ describe('beside', () => {
     },
   );
 
-  it.each(KERNELS)('%s: alone it is the same as after, bit for bit; one that is off adds nothing', (_, k) => {
-    const alone = run(k, [a]).out;
-    expect(same(run(k, [{ ...a, start: 'beside' }]).out, alone)).toBe(0);
+  it.each(KERNELS)('%s: alone it is the same as after, bit for bit; one that is off adds nothing', async (_, k) => {
+    const alone = (await run(k, [a])).out;
+    expect(same((await run(k, [{ ...a, start: 'beside' }])).out, alone)).toBe(0);
     const off = { ...c, on: false, start: 'after' } as const;
-    expect(same(run(k, [off, { ...a, start: 'beside' }, { ...b, on: false }]).out, alone)).toBe(0);
-    expect(same(run(k, [a, { ...c, start: 'after' }]).out, run(k, [a, c]).out)).toBeGreaterThan(1000);
+    expect(same((await run(k, [off, { ...a, start: 'beside' }, { ...b, on: false }])).out, alone)).toBe(0);
+    expect(same((await run(k, [a, { ...c, start: 'after' }])).out, (await run(k, [a, c])).out)).toBeGreaterThan(1000);
   });
 
   it('never across the conversion', () => {
@@ -130,10 +130,10 @@ describe('beside', () => {
     ]);
   });
 
-  it('over colours, by the definitions, gives what the engine gives', () => {
+  it('over colours, by the definitions, gives what the engine gives', async () => {
     const whole = [a, b, c].map((x) => ({ ...x, terms: [] }));
     const picks = Array.from({ length: 40 }, (_, i) => 11 + i * 401);
-    const out = run(1, whole).out.map((p) => new Float32Array(p.buffer));
+    const out = (await run(1, whole)).out.map((p) => new Float32Array(p.buffer));
     const colours = picks.map((i) => [rgb[0]![i]!, rgb[1]![i]!, rgb[2]![i]!] as const);
     const got = evaluateColours(compile(whole, 0, 1), colours);
     picks.forEach((i, j) => got[j]!.forEach((v, ch) => expect(v).toBeCloseTo(out[ch]![i]!, 5)));
@@ -163,46 +163,48 @@ describe('links', () => {
 
   it.each(KERNELS)(
     '%s: a region is another one\u2019s tidied matte, or what it leaves, also while that is off',
-    (_, k) => {
-      const want = run(k, [face]).of('face').matte;
+    async (_, k) => {
+      const want = (await run(k, [face])).of('face').matte;
       expect(Math.max(...want) - Math.min(...want)).toBe(1);
       for (const on of [true, false])
         for (const outside of [false, true]) {
-          const got = run(k, [
-            { ...face, on },
-            { ...lips, terms: [link('face', outside)] },
-          ]).of('lips').matte;
+          const got = (
+            await run(k, [
+              { ...face, on },
+              { ...lips, terms: [link('face', outside)] },
+            ])
+          ).of('lips').matte;
           expect(got).toEqual(outside ? want.map((x) => Math.fround(1 - x)) : want);
         }
     },
   );
 
-  it('two that leave each other out never both reach a pixel in full', () => {
-    const r = run(0, [face, { ...lips, terms: [ellipse('e2', 100), link('face', true)] }]);
+  it('two that leave each other out never both reach a pixel in full', async () => {
+    const r = await run(0, [face, { ...lips, terms: [ellipse('e2', 100), link('face', true)] }]);
     const [f, l] = [r.of('face').matte, r.of('lips').matte];
     const most = Math.max(...f.map((x, i) => x + l[i]!));
     expect(most).toBeLessThanOrEqual(1 + 1e-6);
     expect(most).toBeGreaterThan(0.99);
   });
 
-  it.each(KERNELS)('%s: a link to one that stands after takes its region as it would be here', (_, k) => {
+  it.each(KERNELS)('%s: a link to one that stands after takes its region as it would be here', async (_, k) => {
     const keyed = {
       ...face,
       terms: [term('k', 'key', { ...around({ hue: [120, 80] }), satOn: false, lumaOn: false })],
     };
-    const got = run(k, [lips, keyed]).of('lips').matte;
-    expect(got).toEqual(run(k, [keyed]).of('face').matte);
+    const got = (await run(k, [lips, keyed])).of('lips').matte;
+    expect(got).toEqual((await run(k, [keyed])).of('face').matte);
     // There it is another one, since what stands before has changed the picture.
-    expect(run(k, [{ ...lips, terms: [] }, keyed]).of('face').matte).not.toEqual(got);
+    expect((await run(k, [{ ...lips, terms: [] }, keyed])).of('face').matte).not.toEqual(got);
   });
 
-  it('of the whole picture is everything; what is missing or goes in a circle is refused with names', () => {
-    expect(new Set(run(0, [{ ...face, terms: [] }, lips]).of('lips').matte)).toEqual(new Set([1]));
-    expect(() => run(0, [lips])).toThrow(/face, which is not there/);
+  it('of the whole picture is everything; what is missing or goes in a circle is refused with names', async () => {
+    expect(new Set((await run(0, [{ ...face, terms: [] }, lips])).of('lips').matte)).toEqual(new Set([1]));
+    await expect(() => run(0, [lips])).rejects.toThrow(/face, which is not there/);
     expect(() => compile([{ ...face, terms: [link('lips')] }, lips], 0, 1)).toThrow(/"face", "lips".*circle/);
   });
 
-  it.each(KERNELS)('%s: a tree over planes is what its parts are, joined by hand', (_, k) => {
+  it.each(KERNELS)('%s: a tree over planes is what its parts are, joined by hand', async (_, k) => {
     const group = (id: string, of: Term[], more: Partial<Term> = {}): Term =>
       ({ id, join: 'and', not: false, name: id, on: true, group: of, ...more }) as Term;
     const [p, q, r, s, t] = [ellipse('p', 40), ellipse('q', 90), ellipse('r', 120), ellipse('s', 20), ellipse('t', 60)];
@@ -211,8 +213,9 @@ describe('links', () => {
       group('g', [{ ...q!, not: true }, link('face', true, { join: 'or' })], { join: 'or', not: true }),
       group('h', [r!, group('i', [s!, { ...t!, join: 'or' }], { join: 'and' })], { join: 'and' }),
     ];
-    const m = [p, q, r, s, t].map((e) => run(k, [{ ...lips, terms: [e!] }]).of('lips').matte);
-    const all = run(k, [face, { ...lips, terms }]);
+    const m: Float32Array[] = [];
+    for (const e of [p, q, r, s, t]) m.push((await run(k, [{ ...lips, terms: [e!] }])).of('lips').matte!);
+    const all = await run(k, [face, { ...lips, terms }]);
     const [f, got] = [all.of('face').matte, all.of('lips').matte];
     const most = got.reduce((x, v, i) => {
       const g = Math.max(1 - m[1]![i]!, 1 - f[i]!);
@@ -229,21 +232,21 @@ describe('a key that reads the picture before any correction', () => {
     term('k', 'key', { ...around({ hue: [120, 60] }), satOn: false, lumaOn: false }, reads ? { reads } : {});
   const shift = (angleDeg: number, side: 'camera' | 'display' = 'display'): CorrectionSpec =>
     spec('shift', { side, adjustments: [newUse('sh', 'hueTurn', { angleDeg })] });
-  const matteOf = (list: CorrectionSpec[], look?: Look): Float32Array =>
-    run(0, list, look ? { look } : {}).of('c').matte;
+  const matteOf = async (list: CorrectionSpec[], look?: Look): Promise<Float32Array> =>
+    (await run(0, list, look ? { look } : {})).of('c').matte;
 
   it.each([
     ['srgb', undefined, 'display'],
     ['a log shot, display side', LOG, 'display'],
     ['a log shot, camera side', LOG, 'camera'],
-  ] as const)('%s: what is changed before does not shift it; here it does', (_, look, side) => {
+  ] as const)('%s: what is changed before does not shift it; here it does', async (_, look, side) => {
     const c = (reads?: 'base'): CorrectionSpec => spec('c', { side, terms: [key(reads)] });
-    const still = matteOf([c()], look);
-    expect(matteOf([shift(40, side), c('base')], look)).toEqual(still);
-    expect(matteOf([shift(40, side), c()], look)).not.toEqual(still);
+    const still = await matteOf([c()], look);
+    expect(await matteOf([shift(40, side), c('base')], look)).toEqual(still);
+    expect(await matteOf([shift(40, side), c()], look)).not.toEqual(still);
     if (side === 'display' && look)
       // Camera side corrections lie before the conversion, and do not shift it either.
-      expect(matteOf([shift(40, 'camera'), c('base')], look)).toEqual(still);
+      expect(await matteOf([shift(40, 'camera'), c('base')], look)).toEqual(still);
   });
 });
 
@@ -262,16 +265,18 @@ describe('a sample for a key that reads the base', () => {
       alpha: false,
     });
     const turned = spec('turn', { adjustments: [newUse('t', 'hueTurn', { angleDeg: 60 })] });
-    const of = (base: boolean, corrections: CorrectionSpec[]) =>
-      s.fitKey(
-        { pictureId: 'p', encoding: 'srgb', frame: 0, corrections },
-        'c',
-        { box: { x: 8, y: 8, w: 20, h: 20 } },
-        base,
+    const of = async (base: boolean, corrections: CorrectionSpec[]) =>
+      (
+        await s.fitKey(
+          { pictureId: 'p', encoding: 'srgb', frame: 0, corrections },
+          'c',
+          { box: { x: 8, y: 8, w: 20, h: 20 } },
+          base,
+        )
       ).fit.hueFromDeg;
-    const plain = of(false, [spec('c', {})]);
-    expect(of(true, [turned, spec('c', {})])).toBe(plain);
-    expect(Math.abs(of(false, [turned, spec('c', {})]) - plain)).toBeGreaterThan(40);
+    const plain = await of(false, [spec('c', {})]);
+    expect(await of(true, [turned, spec('c', {})])).toBe(plain);
+    expect(Math.abs((await of(false, [turned, spec('c', {})])) - plain)).toBeGreaterThan(40);
   });
 });
 
@@ -305,17 +310,17 @@ describe('figures, views and tables accuse the right one', () => {
     });
   });
 
-  it.each(['a', 'b'])('the surround of %s did not move, though the other one beside it moves there', (id) => {
-    const f = s.figures(state(list), id);
+  it.each(['a', 'b'])('the surround of %s did not move, though the other one beside it moves there', async (id) => {
+    const f = await s.figures(state(list), id);
     expect(f.surroundChanged).toBe(0);
     expect(f.surroundShare).toBeGreaterThan(0.5);
     expect(f.regionMeanDe).toBeGreaterThan(1);
   });
-  it('the map of change shows what the chosen one changes, not what those beside or after it do', () => {
-    const at = (focus: string, x: number): number => {
+  it('the map of change shows what the chosen one changes, not what those beside or after it do', async () => {
+    const at = async (focus: string, x: number): Promise<number> => {
       const view = { w: W, h: H, scale: 1, offX: 0, offY: 0, mode: 'change', compare: 'off', wipeX: 0 } as const;
       const after = [...list, spec('z', { adjustments: [newUse('z', 'exposure', { stops: -1 })] })];
-      const r = s.render({
+      const r = await s.render({
         shot: state(after),
         focus,
         view,
@@ -327,26 +332,26 @@ describe('figures, views and tables accuse the right one', () => {
       });
       return r.rgba[4 * (48 * W + x)]!;
     };
-    expect([at('a', 50), at('b', 120)].every((v) => v > 60)).toBe(true);
-    expect([at('a', 120), at('b', 50), at('a', 10)]).toEqual([0, 0, 0]);
-    expect(at('z', 10)).toBeGreaterThan(60);
+    expect([await at('a', 50), await at('b', 120)].every((v) => v > 60)).toBe(true);
+    expect([await at('a', 120), await at('b', 50), await at('a', 10)]).toEqual([0, 0, 0]);
+    expect(await at('z', 10)).toBeGreaterThan(60);
   });
-  it('a table carries those beside each other, and links to keys; a link to a place is left out with its name', () => {
+  it('a table carries those beside each other, and links to keys; a link to a place is left out with its name', async () => {
     const whole = list.map((c) => ({ ...c, terms: [] as Term[] }));
-    expect(s.lut(state(whole), 33, 'x').regionMaxDe!).toBeLessThan(0.5);
+    expect((await s.lut(state(whole), 33, 'x')).regionMaxDe!).toBeLessThan(0.5);
     const key = term('k', 'key', { hueOn: false, satOn: false, ...around({ luma: [35, 4, 30] }) });
     const linked = [
       { ...list[0]!, terms: [key], on: false },
       { ...list[1]!, terms: [link('a', true)] },
     ];
-    const r = s.lut(state(linked), 65, 'x');
+    const r = await s.lut(state(linked), 65, 'x');
     expect(r.leftOut).toEqual([]);
     expect(r.comparedInRegion).toBeGreaterThan(1000);
     expect(r.regionMeanDe!).toBeLessThan(0.3);
-    const placed = s.lut(state([list[0]!, { ...list[1]!, terms: [link('a', true)] }]), 17, 'x');
+    const placed = await s.lut(state([list[0]!, { ...list[1]!, terms: [link('a', true)] }]), 17, 'x');
     expect(placed.leftOut.join(' ')).toMatch(/b: left out whole, since its region is only a place \(a\)/);
   });
-  it('a correction whose lengths are in another frame stands where that frame says', () => {
+  it('a correction whose lengths are in another frame stands where that frame says', async () => {
     const fit = { s: 0.5, dx: 10, dy: -4 };
     const there = { ...half('f', 2 * (60 - 10)), fit };
     there.terms = [term('f', 'ellipse', { cxPx: 2 * (60 - 10), cyPx: 2 * (48 + 4), rxPx: 60, ryPx: 50, softPx: 20 })];
@@ -356,6 +361,6 @@ describe('figures, views and tables accuse the right one', () => {
       terms: [term('f', 'ellipse', { cxPx: 60, cyPx: 48, rxPx: 30, ryPx: 25, softPx: 10 })],
       tidy: [newUse('ft', 'feather', { radiusPx: 3 })],
     };
-    expect(run(0, [there]).of('f').matte).toEqual(run(0, [here]).of('f').matte);
+    expect((await run(0, [there])).of('f').matte).toEqual((await run(0, [here])).of('f').matte);
   });
 });

@@ -79,66 +79,66 @@ describe('look', () => {
     skinLineDeg: 123,
     bits: 16,
   });
-  const at = (view: Partial<View>, x: number, y: number, st = shot()): number[] =>
-    Array.from(s.render(request(st, view)).rgba.slice(4 * (y * W + x), 4 * (y * W + x) + 3));
+  const at = async (view: Partial<View>, x: number, y: number, st = shot()): Promise<number[]> =>
+    Array.from((await s.render(request(st, view))).rgba.slice(4 * (y * W + x), 4 * (y * W + x) + 3));
 
-  it('false colours: what clips, off-line angle, levels, chroma', () => {
-    expect(at({ falseColour: 'clipped' }, 10, 50)).toEqual([...clipColours.low]);
-    expect(at({ falseColour: 'clipped' }, 80, 50)).toEqual([...clipColours.high]);
-    const [r, g, b] = at({ falseColour: 'clipped' }, 10, 10);
+  it('false colours: what clips, off-line angle, levels, chroma', async () => {
+    expect(await at({ falseColour: 'clipped' }, 10, 50)).toEqual([...clipColours.low]);
+    expect(await at({ falseColour: 'clipped' }, 80, 50)).toEqual([...clipColours.high]);
+    const [r, g, b] = await at({ falseColour: 'clipped' }, 10, 10);
     expect(r === g && g === b).toBe(true);
     // The skin lies near the line: nearly white. Blue is far off: its own grey.
-    expect(Math.min(...at({ falseColour: 'offLine' }, 10, 10))).toBeGreaterThan(140);
-    const blue = at({ falseColour: 'offLine' }, 80, 10);
+    expect(Math.min(...(await at({ falseColour: 'offLine' }, 10, 10)))).toBeGreaterThan(140);
+    const blue = await at({ falseColour: 'offLine' }, 80, 10);
     expect(blue[0]).toBe(blue[2]);
-    expect(at({ falseColour: 'levels' }, 10, 10)).toEqual([226, 160, 62]);
-    expect(at({ falseColour: 'levels' }, 80, 50)).toEqual([196, 0, 106]);
-    expect(at({ falseColour: 'chroma' }, 10, 50)).not.toEqual(at({ falseColour: 'chroma' }, 80, 10));
+    expect(await at({ falseColour: 'levels' }, 10, 10)).toEqual([226, 160, 62]);
+    expect(await at({ falseColour: 'levels' }, 80, 50)).toEqual([196, 0, 106]);
+    expect(await at({ falseColour: 'chroma' }, 10, 50)).not.toEqual(await at({ falseColour: 'chroma' }, 80, 10));
     // Matte views are not touched by them.
-    expect(at({ falseColour: 'levels', mode: 'matte' }, 10, 10)).toEqual([255, 255, 255]);
+    expect(await at({ falseColour: 'levels', mode: 'matte' }, 10, 10)).toEqual([255, 255, 255]);
   });
-  it('a mark keeps what it means and dims the rest, of the picture before or after', () => {
+  it('a mark keeps what it means and dims the rest, of the picture before or after', async () => {
     const band = { kind: 'band', channel: 'y', lo: 0.5, hi: 0.7 } as const;
-    expect(at({ select: { ...band, when: 'after' } }, 10, 10)).toEqual([190, 140, 112]);
-    const dim = at({ select: { ...band, when: 'after' } }, 80, 10);
+    expect(await at({ select: { ...band, when: 'after' } }, 10, 10)).toEqual([190, 140, 112]);
+    const dim = await at({ select: { ...band, when: 'after' } }, 80, 10);
     expect(dim[0] === dim[1] && dim[0]! < 40).toBe(true);
     // Darkened by two stops the skin leaves the band, but the picture before has it still.
     const dark = shot(whole('d', newUse('e', 'exposure', { stops: -2 })));
-    expect(at({ select: { ...band, when: 'after' } }, 10, 10, dark)[0]!).toBeLessThan(40);
-    expect(at({ select: { ...band, when: 'before' } }, 10, 10, dark)[0]!).toBeGreaterThan(80);
+    expect((await at({ select: { ...band, when: 'after' } }, 10, 10, dark))[0]!).toBeLessThan(40);
+    expect((await at({ select: { ...band, when: 'before' } }, 10, 10, dark))[0]!).toBeGreaterThan(80);
   });
-  it('a key can be fitted to a mark; a mark of nothing says so', () => {
+  it('a key can be fitted to a mark; a mark of nothing says so', async () => {
     const select = { kind: 'band', channel: 'b', lo: 0.6, hi: 0.7 } as const;
-    const { fit } = s.fitKey(shot(), null, { select, skinLineDeg: 123 });
+    const { fit } = await s.fitKey(shot(), null, { select, skinLineDeg: 123 });
     expect(Math.abs(fit.hueFromDeg + hueWidth(fit.hueFromDeg, fit.hueToDeg) / 2 - 340)).toBeLessThan(25);
-    expect(() =>
+    await expect(() =>
       s.fitKey(shot(), null, { select: { kind: 'band', channel: 'b', lo: 0.95, hi: 0.96 }, skinLineDeg: 123 }),
-    ).toThrow(/mark more of the trace/);
+    ).rejects.toThrow(/mark more of the trace/);
   });
-  it('the zones are shown over what the operation is given, not over what comes of it', () => {
+  it('the zones are shown over what the operation is given, not over what comes of it', async () => {
     const c = whole('z', newUse('e', 'exposure', { stops: -3 }), newUse('zones', 'zones', { middleLevel: 20 }));
     const view = { falseColour: 'zones', zonesOf: { correction: 'z', use: 'zones' } } as const;
     // Three stops down the skin is deep or low; without the exposure it is middle.
-    expect(at(view, 10, 10, shot(c))).not.toEqual(at(view, 10, 10, shot(whole('z', c.adjustments[1]!))));
+    expect(await at(view, 10, 10, shot(c))).not.toEqual(await at(view, 10, 10, shot(whole('z', c.adjustments[1]!))));
   });
-  it('counts what clips, and looks at the same pixels once for all scopes that do', () => {
+  it('counts what clips, and looks at the same pixels once for all scopes that do', async () => {
     const kinds = (['vector', 'strip', 'luma', 'overlay', 'parade', 'ycbcr', 'histogram'] as const).map((kind) =>
       ask({ kind }),
     );
-    const r = s.render(request(shot(), {}, kinds));
+    const r = await s.render(request(shot(), {}, kinds));
     expect(r.clipped).toEqual({ low: (W * H) / 4, high: (W * H) / 4, pixels: W * H });
     expect(r.computed.filter((c) => c === 'scopes')).toHaveLength(1);
     expect(r.scopes!.map((x) => x.planes.length)).toEqual([1, 1, 1, 3, 3, 3, 4]);
     expect(r.contrast!.distancePct).toBeGreaterThan(20);
-    const two = s.render(
+    const two = await s.render(
       request(shot(whole('a', newUse('e', 'exposure', { stops: 0.2 }))), {}, [ask({}), ask({ when: 'before' })]),
     );
     expect(two.computed.filter((c) => c === 'scopes').length).toBeLessThanOrEqual(2);
     // Found again, nothing is counted.
-    expect(s.render(request(shot(), {}, kinds)).computed).not.toContain('scopes');
+    expect((await s.render(request(shot(), {}, kinds))).computed).not.toContain('scopes');
   });
-  it('ghosts of another shot are counted without rendering its view', () => {
-    const [g] = s.scopes({
+  it('ghosts of another shot are counted without rendering its view', async () => {
+    const [g] = await s.scopes({
       shot: shot(whole('a', newUse('e', 'exposure', { stops: -1 }))),
       focus: null,
       skinLineDeg: 123,
@@ -146,22 +146,22 @@ describe('look', () => {
     });
     expect(g!.planes[0]!.counts.reduce((a, b) => a + b, 0)).toBe(W * H);
   });
-  it('kept transparency goes through to the written picture untouched', () => {
-    const out = decode(s.exportPicture(shot(whole('a', newUse('e', 'exposure', { stops: 1 }))), 8));
+  it('kept transparency goes through to the written picture untouched', async () => {
+    const out = decode(await s.exportPicture(shot(whole('a', newUse('e', 'exposure', { stops: 1 }))), 8));
     expect(out.channels).toBe(4);
     for (const x of [0, 17, 95]) expect(out.data[4 * x + 3]).toBe(2 * x);
     expect(out.data[0]).toBeGreaterThan(200);
   });
-  it('a lookup table that is not there is asked for by name; with it a shot is converted', () => {
+  it('a lookup table that is not there is asked for by name; with it a shot is converted', async () => {
     const st: ShotState = { ...shot(), encoding: { table: 'table:x' }, conversion: newUse('c', 'convert') };
-    expect(() => s.render(request(st))).toThrow(MissingTable);
+    await expect(() => s.render(request(st))).rejects.toThrow(MissingTable);
     const used = shot(whole('l', newUse('l', 'lut', { table: 'table:y' })));
-    expect(() => s.render(request(used))).toThrow(MissingTable);
+    await expect(() => s.render(request(used))).rejects.toThrow(MissingTable);
     const cube = identityCube(5);
     cube.data.forEach((v, i) => (cube.data[i] = 1 - v));
     s.putTable('table:x', cube);
     s.putTable('table:y', cube);
-    expect(at({}, 10, 10, used)).toEqual([255 - 190, 255 - 140, 255 - 112]);
-    expect(at({}, 10, 10, st)).toEqual([255 - 190, 255 - 140, 255 - 112]);
+    expect(await at({}, 10, 10, used)).toEqual([255 - 190, 255 - 140, 255 - 112]);
+    expect(await at({}, 10, 10, st)).toEqual([255 - 190, 255 - 140, 255 - 112]);
   });
 });

@@ -4,7 +4,7 @@ import { newUse } from '../src/core/graph/plan.defaults';
 import type { CorrectionSpec } from '../src/core/graph/plan';
 import { soloSession } from '../src/engine/node';
 import type { Session } from '../src/engine/session';
-import { changeGrey } from '../src/engine/viewBand';
+import { changeGrey } from '../src/engine/tasks/view';
 import type { DecodedPicture } from '../src/media/decode';
 import type { View } from '../src/protocol/messages';
 import { wasmBytes } from '../testkit/bench';
@@ -50,9 +50,14 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
     s = await soloSession(kernels === 'wasm' ? { wasm: wasmBytes() } : {});
     s.open('p', picture);
   });
-  const at = (view: Partial<View>, x: number, y: number, quality: 'draft' | 'final' = 'final'): number[] => {
+  const at = async (
+    view: Partial<View>,
+    x: number,
+    y: number,
+    quality: 'draft' | 'final' = 'final',
+  ): Promise<number[]> => {
     const v: View = { w: W, h: H, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0, ...view };
-    const r = s.render({
+    const r = await s.render({
       shot: { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [corr] },
       focus: 'c',
       view: v,
@@ -68,73 +73,81 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
   const near = (got: number[], want: readonly number[], by = 1): void =>
     got.forEach((v, i) => expect(Math.abs(v - want[i]!), `${got} for ${want}`).toBeLessThanOrEqual(by));
 
-  it('Picture: the surround is the file to the code, the region is corrected', () => {
-    expect(at({}, 5, 5)).toEqual([...A]);
-    expect(at({}, 115, 75)).toEqual([...B]);
-    near(at({}, 50, 40), [grey(A), grey(A), grey(A)]);
+  it('Picture: the surround is the file to the code, the region is corrected', async () => {
+    expect(await at({}, 5, 5)).toEqual([...A]);
+    expect(await at({}, 115, 75)).toEqual([...B]);
+    near(await at({}, 50, 40), [grey(A), grey(A), grey(A)]);
   });
-  it('light: an sRGB page shows the light of a BT.1886 display, mattes and maps stay numbers', () => {
+  it('light: an sRGB page shows the light of a BT.1886 display, mattes and maps stay numbers', async () => {
     const shot = { pictureId: 'p', encoding: 'bt1886', frame: 0, corrections: [corr] } as const;
     const view = { w: W, h: H, scale: 1, offX: 0, offY: 0, compare: 'off', wipeX: 0 } as const;
-    const of = (mode: View['mode'], shown: 'numbers' | 'light', encoding: 'bt1886' | 'srgb'): number[] => {
+    const of = async (
+      mode: View['mode'],
+      shown: 'numbers' | 'light',
+      encoding: 'bt1886' | 'srgb',
+    ): Promise<number[]> => {
       const q = { focus: 'c', quality: 'final' as const, scopes: [], patches: [], skinLineDeg: 123, bits: 16 as const };
-      const r = s.render({ ...q, shot: { ...shot, encoding, corrections: [corr] }, view: { ...view, mode, shown } });
+      const r = await s.render({
+        ...q,
+        shot: { ...shot, encoding, corrections: [corr] },
+        view: { ...view, mode, shown },
+      });
       const at = 4 * (5 * W + 5);
       return Array.from(r.rgba.slice(at, at + 3));
     };
-    expect(of('picture', 'numbers', 'bt1886')).toEqual([...A]);
+    expect(await of('picture', 'numbers', 'bt1886')).toEqual([...A]);
     // ITU-R BT.1886 with black at 0 is a power of 2.4; IEC 61966-2-1 gives the page's code of that light.
     const page = (v: number): number => {
       const l = (v / 255) ** 2.4;
       return 255 * (l <= 0.0031308 ? 12.92 * l : 1.055 * l ** (1 / 2.4) - 0.055);
     };
-    near(of('picture', 'light', 'bt1886'), A.map(page));
+    near(await of('picture', 'light', 'bt1886'), A.map(page));
     expect(Math.abs(page(80) - 80)).toBeGreaterThan(3);
     // A picture that is sRGB is what the page means already.
-    expect(of('picture', 'light', 'srgb')).toEqual([...A]);
-    expect(of('matte', 'light', 'bt1886')).toEqual([0, 0, 0]);
-    expect(of('change', 'light', 'bt1886')).toEqual([0, 0, 0]);
+    expect(await of('picture', 'light', 'srgb')).toEqual([...A]);
+    expect(await of('matte', 'light', 'bt1886')).toEqual([0, 0, 0]);
+    expect(await of('change', 'light', 'bt1886')).toEqual([0, 0, 0]);
   });
-  it('Matte, Cut-out, Tint', () => {
-    expect(at({ mode: 'matte' }, 60, 40)).toEqual([255, 255, 255]);
-    expect(at({ mode: 'matte' }, 5, 5)).toEqual([0, 0, 0]);
-    near(at({ mode: 'cutout' }, 5, 5), [111, 111, 111]);
-    near(at({ mode: 'cutout' }, 70, 40), [grey(B), grey(B), grey(B)]);
-    const t = at({ mode: 'tint' }, 5, 5);
+  it('Matte, Cut-out, Tint', async () => {
+    expect(await at({ mode: 'matte' }, 60, 40)).toEqual([255, 255, 255]);
+    expect(await at({ mode: 'matte' }, 5, 5)).toEqual([0, 0, 0]);
+    near(await at({ mode: 'cutout' }, 5, 5), [111, 111, 111]);
+    near(await at({ mode: 'cutout' }, 70, 40), [grey(B), grey(B), grey(B)]);
+    const t = await at({ mode: 'tint' }, 5, 5);
     expect(t[2]).toBeGreaterThan(t[0]!);
-    near(at({ mode: 'tint' }, 70, 40), [grey(B), grey(B), grey(B)]);
+    near(await at({ mode: 'tint' }, 70, 40), [grey(B), grey(B), grey(B)]);
   });
-  it('Change: black where nothing moved, grey by the logarithm of the codes', () => {
-    expect(at({ mode: 'change' }, 5, 5)).toEqual([0, 0, 0]);
+  it('Change: black where nothing moved, grey by the logarithm of the codes', async () => {
+    expect(await at({ mode: 'change' }, 5, 5)).toEqual([0, 0, 0]);
     const moved = Math.max(...A.map((v) => Math.abs(v - (0.2126 * A[0] + 0.7152 * A[1] + 0.0722 * A[2])))) * 257;
     near(
-      at({ mode: 'change' }, 50, 40),
+      await at({ mode: 'change' }, 50, 40),
       Array.from({ length: 3 }, () => changeGrey(moved) * 255),
     );
     expect(changeGrey(0)).toBe(0);
     expect(changeGrey(1)).toBeGreaterThan(0.1);
     expect(changeGrey(65535)).toBeCloseTo(1, 2);
   });
-  it('wipe and side by side show the original on the left', () => {
-    expect(at({ compare: 'wipe', wipeX: 60 }, 50, 40)).toEqual([...A]);
-    near(at({ compare: 'wipe', wipeX: 60 }, 70, 40), [grey(B), grey(B), grey(B)]);
+  it('wipe and side by side show the original on the left', async () => {
+    expect(await at({ compare: 'wipe', wipeX: 60 }, 50, 40)).toEqual([...A]);
+    near(await at({ compare: 'wipe', wipeX: 60 }, 70, 40), [grey(B), grey(B), grey(B)]);
     const side = { compare: 'side' as const, scale: 0.5 };
-    near(at(side, 25, 20), A, 2);
-    near(at(side, 85, 20), [grey(A), grey(A), grey(A)], 2);
+    near(await at(side, 25, 20), A, 2);
+    near(await at(side, 85, 20), [grey(A), grey(A), grey(A)], 2);
   });
-  it('outside the picture lies the stage', () => {
-    expect(at({ offX: -50 }, 10, 10)).toEqual([110, 110, 110]);
-    expect(at({ offY: -20 }, 10, 5)).toEqual([110, 110, 110]);
-    expect(at({ offX: -50 }, 55, 10)).toEqual([...A]);
+  it('outside the picture lies the stage', async () => {
+    expect(await at({ offX: -50 }, 10, 10)).toEqual([110, 110, 110]);
+    expect(await at({ offY: -20 }, 10, 5)).toEqual([110, 110, 110]);
+    expect(await at({ offX: -50 }, 55, 10)).toEqual([...A]);
   });
-  it('enlarged, pixels are squares; reduced, nothing is skipped', () => {
-    expect(at({ scale: 8, offX: 58, offY: 0 }, 15, 5)).toEqual([...A]);
-    expect(at({ scale: 8, offX: 58, offY: 0 }, 16, 5)).toEqual([...B]);
-    const mid = at({ w: 15, h: 10, scale: 0.125, mode: 'matte' }, 7, 5);
+  it('enlarged, pixels are squares; reduced, nothing is skipped', async () => {
+    expect(await at({ scale: 8, offX: 58, offY: 0 }, 15, 5)).toEqual([...A]);
+    expect(await at({ scale: 8, offX: 58, offY: 0 }, 16, 5)).toEqual([...B]);
+    const mid = await at({ w: 15, h: 10, scale: 0.125, mode: 'matte' }, 7, 5);
     expect(mid[0]).toBeGreaterThan(200);
   });
-  it('a draft shows the same within rounding away from edges', () => {
-    expect(at({}, 5, 5, 'draft')).toEqual([...A]);
-    near(at({ w: 60, h: 40, scale: 0.5 }, 25, 20, 'draft'), [grey(A), grey(A), grey(A)], 2);
+  it('a draft shows the same within rounding away from edges', async () => {
+    expect(await at({}, 5, 5, 'draft')).toEqual([...A]);
+    near(await at({ w: 60, h: 40, scale: 0.5 }, 25, 20, 'draft'), [grey(A), grey(A), grey(A)], 2);
   });
 });

@@ -100,8 +100,8 @@ async function open(s: Session, file: string): Promise<DecodedPicture> {
 }
 const NO_VIEW: View = { w: 1, h: 1, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 };
 
-function read(s: Session, shot: ShotState, box: Box, line: number, bits: 8 | 16): { before: Reading; after: Reading } {
-  const r = s.render({
+async function read(s: Session, shot: ShotState, box: Box, line: number, bits: 8 | 16): Promise<{ before: Reading; after: Reading }> {
+  const r = (await s.render({
     shot,
     focus: null,
     view: NO_VIEW,
@@ -110,7 +110,7 @@ function read(s: Session, shot: ShotState, box: Box, line: number, bits: 8 | 16)
     patches: [{ id: 'p', box }],
     skinLineDeg: line,
     bits,
-  }).readings[0]!;
+  })).readings[0]!;
   if (!r.before || !r.after) throw new Usage(`the box ${box.x},${box.y},${box.w},${box.h} lies outside the picture`);
   return { before: r.before, after: r.after };
 }
@@ -142,7 +142,7 @@ async function measure(file: string, g: Given): Promise<void> {
   const line = number(g.line, 'line', 123, 0, 360);
   const s = await session();
   await open(s, file);
-  const { before } = read(s, { pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, box, line, 16);
+  const { before } = await read(s, { pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, box, line, 16);
   console.log(g.json ? JSON.stringify(reading(before)) : say(before));
 }
 
@@ -169,7 +169,7 @@ async function skin(file: string, g: Given): Promise<void> {
         not: false,
         name: 'Key',
         use: newUse('key', 'key', {
-          ...s.fitKey({ pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box }).fit,
+          ...(await s.fitKey({ pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box })).fit,
         }),
       },
       {
@@ -184,7 +184,7 @@ async function skin(file: string, g: Given): Promise<void> {
     adjustments: [],
   };
   const shot: ShotState = { pictureId: file, encoding: 'srgb', frame: 0, corrections: [c] };
-  const solved = s.solve({
+  const solved = await s.solve({
     shot,
     correction: c.id,
     patch: box,
@@ -195,10 +195,10 @@ async function skin(file: string, g: Given): Promise<void> {
     bits,
   });
   c.adjustments = solved.adjustments;
-  const { before, after } = read(s, shot, box, line, bits);
-  const surround = s.figures(shot, c.id);
-  writeFileSync(out, s.exportPicture(shot, bits));
-  if (g.matte) writeFileSync(g.matte, s.exportMatte(shot, c.id, bits));
+  const { before, after } = await read(s, shot, box, line, bits);
+  const surround = await s.figures(shot, c.id);
+  writeFileSync(out, await s.exportPicture(shot, bits));
+  if (g.matte) writeFileSync(g.matte, await s.exportMatte(shot, c.id, bits));
   if (g.json)
     console.log(
       JSON.stringify({
@@ -277,10 +277,10 @@ async function render(file: string, g: Given): Promise<void> {
     writeFileSync(name, bytes);
     console.log(name);
   };
-  if (what.includes('picture')) put(`${stem}.corrected.png`, s.exportPicture(state, bits));
+  if (what.includes('picture')) put(`${stem}.corrected.png`, await s.exportPicture(state, bits));
   if (what.includes('matte'))
     for (const c of corrections)
-      put(`${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}.png`, s.exportMatte(state, c.id, bits));
+      put(`${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}.png`, await s.exportMatte(state, c.id, bits));
 }
 
 const de = (v: number | null): string => (v === null ? 'nothing to compare' : v.toFixed(2));
@@ -303,7 +303,7 @@ async function lut(file: string, g: Given): Promise<void> {
       alpha: false,
     });
   for (const t of tables) s.putTable(t.id, cubeOf(t));
-  const r = s.lut(
+  const r = await s.lut(
     {
       pictureId: g.input ?? 'none',
       encoding: shot.encoding,

@@ -4,25 +4,24 @@
  */
 import { ops } from '../core/ops/registry.gen';
 import { CONVERSION_ID } from '../core/graph/plan';
-import type { BlockStep, Step } from '../core/graph/plan';
+import type { BlockStep, Step, TidyStep } from '../core/graph/plan';
+import type { AreaOp, Pass, TidyFrameOp } from '../core/op/contract';
 import type { RegionStep } from '../core/graph/region';
 import { GROUPS, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { Box } from '../core/skin/reading';
-import type { Arena } from './memory';
+import type { Arena, Plane } from './memory';
 import type { Pool } from './pool';
 import { scratchBytes } from './tasks';
+import type { Rgb } from './tasks';
 
-export interface Planes {
-  r: number;
-  g: number;
-  b: number;
+export interface Planes extends Rgb {
   w: number;
   h: number;
   /** What the planes depend on: equal keys, equal bits. */
   key: string;
 }
 export interface Matte {
-  at: number;
+  at: Plane;
   key: string;
 }
 export interface StepResult {
@@ -44,14 +43,18 @@ export interface Result {
   steps: Map<string, StepResult>;
 }
 
+/** Another frame of the same shot, `offset` frames on: null where there is none. */
+export type FrameAt = (offset: number) => Promise<{ source: Planes; steps: readonly Step[] } | null>;
 /** What a run knows while it goes on. */
 interface Run {
   steps: ReadonlyMap<string, Step>;
   results: ReadonlyMap<string, StepResult>;
   origin: readonly [number, number];
+  frame: FrameAt;
   /** The shot's picture without any correction, as it is on a step's side of the conversion. */
-  base(s: Step): Planes;
+  base(s: Step): Promise<Planes>;
 }
+const noFrame: FrameAt = () => Promise.resolve(null);
 
 /** Thrown between stages when newer work has been asked for. */
 export class Stale extends Error {
@@ -71,7 +74,7 @@ export interface ScopeQuery {
 }
 
 interface Entry {
-  at: number[];
+  at: Plane[];
   bytes: number;
 }
 /**
@@ -96,8 +99,6 @@ export class Evaluator {
   private named = 0;
   private nameBytes = 0;
   private pinned = new Set<string>();
-  private scratchSize = 0;
-  private scratchAt: number[] = [];
   /** How many stages were computed rather than found; tests and the benchmark read it. */
   computed: string[] = [];
 
@@ -140,16 +141,11 @@ export class Evaluator {
 
   /** Scratch for every thread, enough for planes (or a view) of this size. */
   ensureScratch(w: number, h: number): void {
-    const need = scratchBytes(w, h);
-    if (need <= this.scratchSize) return;
-    this.scratchAt.forEach((a) => this.arena.release(a));
-    this.scratchAt = Array.from({ length: this.pool.threads }, () => this.arena.alloc(need));
-    this.scratchSize = need;
-    this.pool.setScratch(this.scratchAt);
+    this.pool.ensureScratch(scratchBytes(w, h));
   }
 
   /** Cached buffers for `key`, filled by `fill` when new. */
-  private stage(key: string, sizes: number[], fill: (at: number[]) => void): number[] {
+  private async stage(key: string, sizes: number[], fill: (at: Plane[]) => Promise<unknown> | void): Promise<Plane[]> {
     const bytes = sizes.reduce((a, b) => a + b, 0);
     const shelf = bytes <= SMALL_BYTES ? this.small : this.large;
     this.pinned.add(key);
@@ -161,12 +157,12 @@ export class Evaluator {
     }
     this.check();
     this.makeRoom(shelf, bytes);
-    const at: number[] = [];
+    const at: Plane[] = [];
     try {
       for (const s of sizes) at.push(this.arena.alloc(s));
       // A stage counts when it is done: twenty seconds for the largest picture, nothing to speak of for usual ones.
       this.quiet(bytes / 40_000);
-      fill(at);
+      await fill(at);
     } catch (e) {
       at.forEach((a) => this.arena.release(a));
       throw e;
@@ -195,66 +191,93 @@ export class Evaluator {
   }
 
   /** Planes of a picture, filled by the caller. */
-  load(key: string, w: number, h: number, fill: (r: Float32Array, g: Float32Array, b: Float32Array) => void): Planes {
+  async load(
+    key: string,
+    w: number,
+    h: number,
+    fill: (r: Float32Array, g: Float32Array, b: Float32Array) => void,
+  ): Promise<Planes> {
     this.ensureScratch(w, h);
     const n = w * h;
-    const [r, g, b] = this.stage(`source|${key}`, [n * 4, n * 4, n * 4], (at) =>
+    const [r, g, b] = await this.stage(`source|${key}`, [n * 4, n * 4, n * 4], (at) =>
       this.arena.look((v) => fill(v.f32(at[0]!, n), v.f32(at[1]!, n), v.f32(at[2]!, n))),
     );
     return { r: r!, g: g!, b: b!, w, h, key: this.short(`source|${key}`) };
   }
+  /**
+   * Planes of an interleaved picture as its file gave it: whole numbers of 1 or 2 bytes, or floats, times `scale`. The
+   * numbers go into memory as they are and are taken apart there.
+   */
+  async loadPicture(
+    key: string,
+    w: number,
+    h: number,
+    rgb: Uint8Array | Uint8ClampedArray | Uint16Array | Float32Array,
+    scale: number,
+  ): Promise<Planes> {
+    this.ensureScratch(w, h);
+    const n = w * h * 4;
+    const [r, g, b] = await this.stage(`source|${key}`, [n, n, n], async ([r, g, b]) => {
+      const from = this.arena.alloc(rgb.byteLength);
+      try {
+        this.arena.look((v) =>
+          v.u8(from, rgb.byteLength).set(new Uint8Array(rgb.buffer, rgb.byteOffset, rgb.byteLength)),
+        );
+        const bytes = rgb.BYTES_PER_ELEMENT as 1 | 2 | 4;
+        await this.pool.run({ do: 'planar', w, h, from, bytes, scale, to: { r: r!, g: g!, b: b! } });
+      } finally {
+        this.arena.release(from);
+      }
+    });
+    return { r: r!, g: g!, b: b!, w, h, key: this.short(`source|${key}`) };
+  }
 
   /** The same planes at half the size. */
-  halvePlanes(p: Planes): Planes {
+  async halvePlanes(p: Planes): Promise<Planes> {
     const w = (p.w + 1) >> 1;
     const h = (p.h + 1) >> 1;
-    const [r, g, b] = this.stage(`half|${p.key}`, [w * h * 4, w * h * 4, w * h * 4], (at) => {
-      [p.r, p.g, p.b].forEach((src, c) => this.pool.run('halve', h, [p.w, p.h, src, at[c]!]));
+    const [r, g, b] = await this.stage(`half|${p.key}`, [w * h * 4, w * h * 4, w * h * 4], async (at) => {
+      for (const [i, from] of [p.r, p.g, p.b].entries())
+        await this.pool.run({ do: 'halve', w: p.w, h: p.h, from, to: at[i]! });
     });
     return { r: r!, g: g!, b: b!, w, h, key: this.short(`half|${p.key}`) };
   }
   /** The same planes at another size, from a half to all of it. */
-  resizePlanes(p: Planes, w: number, h: number): Planes {
+  async resizePlanes(p: Planes, w: number, h: number): Promise<Planes> {
     if (p.w === w && p.h === h) return p;
     const key = `resize|${p.key}|${w}x${h}`;
     const n = w * h * 4;
-    const [r, g, b] = this.stage(key, [n, n, n], (at) =>
-      [p.r, p.g, p.b].forEach((src, c) => this.pool.run('resize', h, [p.w, p.h, src, w, h, at[c]!])),
-    );
+    const [r, g, b] = await this.stage(key, [n, n, n], async (at) => {
+      for (const [i, from] of [p.r, p.g, p.b].entries())
+        await this.pool.run({ do: 'resize', sw: p.w, sh: p.h, from, dw: w, dh: h, to: at[i]! });
+    });
     return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
   }
-  halveMatte(m: Matte, w: number, h: number): Matte {
+  async halveMatte(m: Matte, w: number, h: number): Promise<Matte> {
     const hw = (w + 1) >> 1;
     const hh = (h + 1) >> 1;
-    const [at] = this.stage(`half|${m.key}`, [hw * hh * 4], (a) => this.pool.run('halve', hh, [w, h, m.at, a[0]!]));
+    const [at] = await this.stage(`half|${m.key}`, [hw * hh * 4], (a) =>
+      this.pool.run({ do: 'halve', w, h, from: m.at, to: a[0]! }),
+    );
     return { at: at!, key: this.short(`half|${m.key}`) };
   }
 
-  private blocks(steps: readonly BlockStep[], use: (at: number[]) => void): void {
-    const at: number[] = [];
-    try {
-      for (const s of steps) {
-        const p = this.arena.alloc(Math.max(256, s.block.byteLength));
-        at.push(p);
-        this.arena.look((v) => v.f32(p, s.block.length).set(s.block));
-      }
-      use(at);
-    } finally {
-      at.forEach((a) => this.arena.release(a));
-    }
-  }
-
   /** One key or shape over a picture. */
-  private part(t: Extract<RegionStep, { do: 'key' | 'shape' }>, input: Planes, at: readonly [number, number]): Matte {
+  private async part(
+    t: Extract<RegionStep, { do: 'key' | 'shape' }>,
+    input: Planes,
+    at: readonly [number, number],
+  ): Promise<Matte> {
+    const { w, h } = input;
     const place = at[0] || at[1] ? `@${at[0]},${at[1]}` : '';
-    const from = t.do === 'key' ? input.key : `${input.w}x${input.h}${place}`;
+    const from = t.do === 'key' ? input.key : `${w}x${h}${place}`;
     const key = `${t.do}|${from}|${ops[t.step.opIndex]!.id}:${t.step.name}`;
-    const [plane] = this.stage(key, [input.w * input.h * 4], (a) =>
-      this.blocks([t.step], ([block]) => {
-        const { opIndex } = t.step;
-        if (t.do === 'key') this.pool.run('key', input.h, [input.w, input.r, input.g, input.b, a[0]!, opIndex, block!]);
-        else this.pool.run('shape', input.h, [input.w, a[0]!, opIndex, block!, at[0], at[1]]);
-      }),
+    const [plane] = await this.stage(key, [w * h * 4], ([to]) =>
+      this.pool.run(
+        t.do === 'key'
+          ? { do: 'key', w, h, from: input, to: to!, use: t.step }
+          : { do: 'shape', w, h, to: to!, use: t.step, x: at[0], y: at[1] },
+      ),
     );
     return { at: plane!, key: this.short(key) };
   }
@@ -263,25 +286,31 @@ export class Evaluator {
    * A step's region over a picture: the parts first, each kept by itself, then the program over their planes in one
    * stage. Not is only noted until somebody needs the plane.
    */
-  private region(step: Step, input: Planes, run: Run): Matte {
+  private async region(step: Step, input: Planes, run: Run): Promise<Matte> {
     const leaves: Matte[] = [];
     for (const t of step.region) {
-      if (t.do === 'key') leaves.push(this.part(t, t.base ? run.base(step) : input, run.origin));
-      else if (t.do === 'shape') leaves.push(this.part(t, input, run.origin));
-      else if (t.do === 'of') leaves.push(this.linked(t.id, input, run));
+      if (t.do === 'key') leaves.push(await this.part(t, t.base ? await run.base(step) : input, run.origin));
+      else if (t.do === 'shape') leaves.push(await this.part(t, input, run.origin));
+      else if (t.do === 'of') leaves.push(await this.linked(t.id, input, run));
     }
     if (step.region.length === 1) return leaves[0]!;
     let next = 0;
     const spelt = step.region.map((t) => ('step' in t || t.do === 'of' ? leaves[next++]!.key : t.do));
     const key = `region|${spelt.join(' ')}`;
     const { w, h } = input;
-    const [at] = this.stage(key, [w * h * 4], (a) => {
+    const [at] = await this.stage(key, [w * h * 4], async (to) => {
       // Operands by their depth on the stack: each depth has one plane that it may write to, the lowest the result's.
-      const own = [a[0]!];
-      const stack: { at: number; not: boolean }[] = [];
-      const write = (depth: number, left: number, right: number, how: number, not: boolean): number => {
+      const own = [to[0]!];
+      const stack: { at: Plane; not: boolean }[] = [];
+      const write = async (
+        depth: number,
+        a: Plane,
+        b: Plane,
+        how: 'and' | 'or' | 'take',
+        not: boolean,
+      ): Promise<Plane> => {
         if (own[depth] === undefined) own[depth] = this.arena.alloc(w * h * 4);
-        this.pool.run('join', h, [w, left, right, how, not ? 1 : 0, own[depth]]);
+        await this.pool.run({ do: 'join', w, h, a, b, how, not, to: own[depth] });
         return own[depth];
       };
       try {
@@ -293,12 +322,12 @@ export class Evaluator {
             const right = stack.pop()!;
             const left = stack.pop()!;
             const depth = stack.length;
-            if (left.not) left.at = write(depth, left.at, left.at, 2, true);
-            stack.push({ at: write(depth, left.at, right.at, t.do === 'and' ? 0 : 1, right.not), not: false });
+            if (left.not) left.at = await write(depth, left.at, left.at, 'take', true);
+            stack.push({ at: await write(depth, left.at, right.at, t.do, right.not), not: false });
           }
         }
         const last = stack[0]!;
-        if (last.not || last.at !== a[0]) write(0, last.at, last.at, 2, last.not);
+        if (last.not || last.at !== to[0]) await write(0, last.at, last.at, 'take', last.not);
       } finally {
         own.slice(1).forEach((x) => x !== undefined && this.arena.release(x));
       }
@@ -310,58 +339,137 @@ export class Evaluator {
    * The tidied matte of another correction: on what that one starts from where it stands before, on the picture here
    * where it stands after.
    */
-  private linked(id: string, input: Planes, run: Run): Matte {
+  private async linked(id: string, input: Planes, run: Run): Promise<Matte> {
     const step = run.steps.get(id);
     if (!step) throw new RangeError(`A region rests on the correction ${id}, which is not there`);
     if (step.region.length === 0)
       return this.plane(`all|${input.w}x${input.h}`, input.w, input.h, (p) => void p.fill(1));
     const on = run.results.get(id)?.input ?? input;
-    return this.tidy(step, this.region(step, on, run), input.w, input.h);
+    return this.tidy(step, await this.region(step, on, run), on, run);
   }
 
-  private tidy(step: Step, region: Matte, w: number, h: number): Matte {
+  /** The first `most` tidy steps over a region. */
+  private async tidy(step: Step, region: Matte, input: Planes, run: Run, most = step.tidy.length): Promise<Matte> {
+    const { w, h } = input;
     let m = region;
-    for (const t of step.tidy) {
+    for (const [i, t] of step.tidy.slice(0, most).entries()) {
       const op = ops[t.opIndex]!;
-      const key = `tidy|${m.key}|${op.id}:${t.name}`;
+      if (op.kind !== 'tidy') throw new Error(`${op.id} is not a tidy step`);
       const from = m;
-      const [at] = this.stage(key, [w * h * 4], (a) =>
-        this.blocks([t], ([block]) => {
-          if (op.kind !== 'tidy') throw new Error(`${op.id} is not a tidy step`);
-          if (!op.area) {
-            this.pool.run('tidyPoint', h, [w, from.at, a[0]!, t.opIndex, block!]);
-            return;
+      if (op.area === 'frame') {
+        m = await this.tidyFrame(op, step, i, from, input, run);
+        continue;
+      }
+      const key = `tidy|${m.key}|${op.id}:${t.name}`;
+      const [at] = await this.stage(key, [w * h * 4], async (a) => {
+        if (!op.area) {
+          await this.pool.run({ do: 'tidyPoint', w, h, from: from.at, to: a[0]!, use: t });
+          return;
+        }
+        const passes = op.passes(t.block);
+        const spare = passes.length > 1 ? this.arena.alloc(w * h * 4) : null;
+        try {
+          // The last pass must land in a[0]: count back from it.
+          let src = from.at;
+          for (const [i, pass] of passes.entries()) {
+            this.check();
+            const dst = (passes.length - 1 - i) % 2 === 0 ? a[0]! : spare!;
+            await this.pool.run({ do: 'tidyArea', w, h, from: src, to: dst, use: t, pass });
+            src = dst;
           }
-          const passes = op.passes(t.block);
-          const spare = passes.length > 1 ? this.arena.alloc(w * h * 4) : 0;
-          try {
-            // The last pass must land in a[0]: count back from it.
-            let src = from.at;
-            passes.forEach((_, i) => {
-              this.check();
-              const dst = (passes.length - 1 - i) % 2 === 0 ? a[0]! : spare;
-              this.pool.run('tidyArea', h, [w, h, src, dst, t.opIndex, block!, i]);
-              src = dst;
-            });
-          } finally {
-            if (spare) this.arena.release(spare);
-          }
-        }),
-      );
+        } finally {
+          if (spare !== null) this.arena.release(spare);
+        }
+      });
       m = { at: at!, key: this.short(key) };
     }
     return m;
   }
+  /** A tidy step over whole planes: of this frame, and of others where it asks for them. */
+  private async tidyFrame(
+    op: TidyFrameOp,
+    step: Step,
+    k: number,
+    from: Matte,
+    input: Planes,
+    run: Run,
+  ): Promise<Matte> {
+    const t: TidyStep = step.tidy[k]!;
+    const { w, h } = input;
+    const mattes = [from];
+    const pictures = [input];
+    for (const offset of t.frames) {
+      const other = await this.otherFrame(step.id, k, offset, run);
+      // Beyond the ends of a shot the frame itself stands in.
+      mattes.push(other?.matte ?? from);
+      pictures.push(other?.input ?? input);
+    }
+    const read = op.readsPicture ? pictures : [];
+    const key = `tidy|${[...mattes, ...read].map((x) => x.key).join(' ')}|${op.id}:${t.name}`;
+    const [at] = await this.stage(key, [w * h * 4], (a) =>
+      this.passes(op, t, w, h, {
+        src: mattes.map((m) => m.at),
+        dst: a,
+        picture: read.flatMap((p) => [p.r, p.g, p.b]),
+      }),
+    );
+    return { at: at!, key: this.short(key) };
+  }
+  /** What a tidy step is given on another frame: the picture and the matte as it stands before that step. */
+  private async otherFrame(
+    id: string,
+    k: number,
+    offset: number,
+    run: Run,
+  ): Promise<{ input: Planes; matte: Matte } | null> {
+    const other = await run.frame(offset);
+    if (!other) return null;
+    // Its own neighbours are counted from there.
+    const frame: FrameAt = (o) => run.frame(offset + o);
+    const { res, run: there } = await this.go(other.source, other.steps, { upTo: id, origin: run.origin, frame });
+    const s = res.steps.get(id);
+    const step = there.steps.get(id);
+    if (!s?.region || !step) return null;
+    return { input: s.input, matte: await this.tidy(step, s.region, s.input, there, k) };
+  }
+  private async passes(
+    op: AreaOp | TidyFrameOp,
+    use: BlockStep,
+    w: number,
+    h: number,
+    planes: { src: Plane[]; dst: Plane[]; picture: Plane[] },
+  ): Promise<void> {
+    const work: Plane[] = [];
+    try {
+      for (let i = 0; i < op.workPlanes; i++) work.push(this.arena.alloc(w * h * 4));
+      for (const pass of op.passes(use.block)) {
+        this.check();
+        // A pass by one thread does not count while it works.
+        if (pass.whole) this.quiet((w * h) / 1000);
+        await this.pool.run({ do: 'framePass', w, h, ...planes, work, use, pass: pass satisfies Pass });
+      }
+    } finally {
+      work.forEach((p) => this.arena.release(p));
+    }
+  }
 
   /**
    * Runs the steps over a picture. `focus` names a step whose matte is wanted even when the step changes nothing.
-   * `origin` is where the planes lie in the picture, for a window of it.
+   * `origin` is where the planes lie in the picture, for a window of it; `frame` gives other frames of the shot.
    */
-  run(
+  async run(
     source: Planes,
     steps: readonly Step[],
-    opts: { focus?: string; origin?: readonly [number, number] } = {},
-  ): Result {
+    opts: { focus?: string; origin?: readonly [number, number]; frame?: FrameAt } = {},
+  ): Promise<Result> {
+    return (await this.go(source, steps, opts)).res;
+  }
+  /** `upTo`: of this step only the start and the region are wanted, and nothing after it. */
+  private async go(
+    source: Planes,
+    steps: readonly Step[],
+    opts: { focus?: string; origin?: readonly [number, number]; frame?: FrameAt; upTo?: string },
+  ): Promise<{ res: Result; run: Run }> {
     this.ensureScratch(source.w, source.h);
     const results = new Map<string, StepResult>();
     const at = steps.findIndex((s) => s.id === CONVERSION_ID);
@@ -369,7 +477,8 @@ export class Evaluator {
       steps: new Map(steps.map((s) => [s.id, s])),
       results,
       origin: opts.origin ?? [0, 0],
-      base: (s) => (steps.indexOf(s) < at || at < 0 ? source : this.act(steps[at]!, source, null)),
+      frame: opts.frame ?? noFrame,
+      base: async (s) => (steps.indexOf(s) < at || at < 0 ? source : this.act(steps[at]!, source, null)),
     };
     let cur = source;
     // What the present group of corrections starts from.
@@ -378,69 +487,97 @@ export class Evaluator {
       if (!step.beside) start = cur;
       let matte: Matte | null = null;
       let region: Matte | null = null;
-      if (step.region.length > 0 && (step.on || step.id === opts.focus)) {
-        region = this.region(step, start, run);
-        matte = this.tidy(step, region, source.w, source.h);
+      const last = step.id === opts.upTo;
+      if (step.region.length > 0 && (step.on || last || step.id === opts.focus)) {
+        region = await this.region(step, start, run);
+        if (!last) matte = await this.tidy(step, region, start, run);
       }
-      const own = step.on ? this.act(step, start, matte) : start;
-      if (step.on) cur = cur === start ? own : this.sum(start, cur, own);
+      const own = step.on && !last ? await this.act(step, start, matte) : start;
+      if (step.on && !last) cur = cur === start ? own : await this.sum(start, cur, own);
       results.set(step.id, { id: step.id, input: start, own, out: cur, matte, region });
+      if (last) break;
     }
-    return { source, out: cur, steps: results };
+    return { res: { source, out: cur, steps: results }, run };
   }
 
   /** A step's own result: its adjustments, limited by the matte. */
-  private act(step: Step, input: Planes, matte: Matte | null): Planes {
+  private async act(step: Step, input: Planes, matte: Matte | null): Promise<Planes> {
     const { w, h } = input;
+    // An area adjustment looks at whole neighbours: the chain before it runs over the whole picture, and only what
+    // follows the last one is limited.
+    const cut = step.chain.findLastIndex((s) => ops[s.opIndex]!.kind === 'area') + 1;
+    const from = cut > 0 ? await this.segments(step.chain.slice(0, cut), input) : input;
+    const uses = step.chain.slice(cut);
     const key = `out|${input.key}|${matte?.key ?? '1'}|${step.chainKey}`;
     const n = w * h * 4;
-    const [r, g, b] = this.stage(key, [n, n, n], (at) =>
-      this.blocks(step.chain, (blocks) =>
-        this.pool.run('chain', h, [
-          w,
-          input.r,
-          input.g,
-          input.b,
-          at[0]!,
-          at[1]!,
-          at[2]!,
-          matte?.at ?? 0,
-          step.mix,
-          step.chain.length,
-          ...step.chain.flatMap((s, i) => [s.opIndex, blocks[i]!]),
-        ]),
-      ),
+    const [r, g, b] = await this.stage(key, [n, n, n], ([r, g, b]) =>
+      this.pool.run({
+        do: 'chain',
+        w,
+        h,
+        base: input,
+        from,
+        to: { r: r!, g: g!, b: b! },
+        matte: matte?.at ?? null,
+        mix: step.mix,
+        uses,
+      }),
     );
     return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
   }
+  /** A chain that ends with an area adjustment, in full: pieces of pixel adjustments and areas in turn, each kept. */
+  private async segments(chain: readonly BlockStep[], input: Planes): Promise<Planes> {
+    const { w, h } = input;
+    const n = w * h * 4;
+    let cur = input;
+    for (let i = 0; i < chain.length;) {
+      let end = i;
+      while (ops[chain[end]!.opIndex]!.kind !== 'area') end++;
+      const uses = chain.slice(i, Math.max(end, i + 1));
+      const op = ops[uses[0]!.opIndex]!;
+      const from = cur;
+      const spelt = uses.map((u) => `${ops[u.opIndex]!.id}:${u.name}`).join(';');
+      const key = `segment|${from.key}|${spelt}`;
+      const [r, g, b] = await this.stage(key, [n, n, n], (to) => {
+        if (op.kind === 'area')
+          return this.passes(op, uses[0]!, w, h, { src: [from.r, from.g, from.b], dst: to, picture: [] });
+        const rgb = { r: to[0]!, g: to[1]!, b: to[2]! };
+        return this.pool.run({ do: 'chain', w, h, base: from, from, to: rgb, matte: null, mix: 1, uses });
+      });
+      cur = { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
+      i += uses.length;
+    }
+    return cur;
+  }
   /** What stands already and what one more correction makes of the same start, their changes added up. */
-  private sum(start: Planes, cur: Planes, own: Planes): Planes {
+  private async sum(start: Planes, cur: Planes, own: Planes): Promise<Planes> {
     const { w, h } = start;
     const key = `beside|${start.key}|${cur.key}|${own.key}`;
     const n = w * h * 4;
-    const [r, g, b] = this.stage(key, [n, n, n], (at) =>
-      (['r', 'g', 'b'] as const).forEach((c, i) => this.pool.run('beside', h, [w, start[c], cur[c], own[c], at[i]!])),
-    );
+    const [r, g, b] = await this.stage(key, [n, n, n], async (at) => {
+      for (const [i, c] of (['r', 'g', 'b'] as const).entries())
+        await this.pool.run({ do: 'beside', w, h, start: start[c], cur: cur[c], own: own[c], to: at[i]! });
+    });
     return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
   }
 
   /** A plane of bytes or floats that somebody else computes, kept like any stage. */
-  plane(key: string, w: number, h: number, fill: (p: Float32Array) => void): Matte {
-    const [at] = this.stage(key, [w * h * 4], (a) => this.arena.look((v) => fill(v.f32(a[0]!, w * h))));
+  async plane(key: string, w: number, h: number, fill: (p: Float32Array) => void): Promise<Matte> {
+    const [at] = await this.stage(key, [w * h * 4], (a) => this.arena.look((v) => fill(v.f32(a[0]!, w * h))));
     return { at: at!, key: this.short(key) };
   }
 
   /** The scopes counted last, by what they depend on: their buffers are large and are used again. */
-  private scopeSlots: { key: string; at: number }[] = [];
+  private scopeSlots: { key: string; at: Plane }[] = [];
   /**
    * Scope counts of planes (layout: core/scopes/reduce.ts), for the length of `use`. Groups not in `bits` hold
    * anything.
    */
-  scopes<T>(p: Planes, q: ScopeQuery, use: (counts: Uint32Array) => T): T {
-    const at = this.count(p, q);
+  async scopes<T>(p: Planes, q: ScopeQuery, use: (counts: Uint32Array) => T): Promise<T> {
+    const at = await this.count(p, q);
     return this.arena.look((v) => use(v.u32(at, SCOPE_SIZE)));
   }
-  private count(p: Planes, q: ScopeQuery): number {
+  private async count(p: Planes, q: ScopeQuery): Promise<Plane> {
     const { matte, mode, box, bits, range, stride, skinLineDeg } = q;
     const area = box ? `${box.x},${box.y},${box.w},${box.h}` : '';
     const key = [p.key, matte?.key ?? '', mode, area, bits, range, stride, skinLineDeg].join('|');
@@ -455,7 +592,6 @@ export class Evaluator {
     // One piece for each thread, the first of which becomes the sum.
     const slot =
       this.scopeSlots.length < 4 ? { key, at: this.arena.alloc(threads * SCOPE_SIZE * 4) } : this.scopeSlots.shift()!;
-    slot.key = key;
     this.computed.push('scopes');
     const groups = Object.values(GROUPS).filter((g) => bits & g.bit);
     this.arena.look((v) => {
@@ -463,26 +599,24 @@ export class Evaluator {
       for (let t = 0; t < threads; t++)
         for (const g of groups) all.fill(0, t * SCOPE_SIZE + g.at, t * SCOPE_SIZE + g.at + g.size);
     });
-    const b = box ?? { x: 0, y: 0, w: p.w, h: p.h };
-    this.pool.run('scope', b.h, [
-      p.w,
-      p.r,
-      p.g,
-      p.b,
-      matte?.at ?? 0,
-      matte ? mode : 0,
-      b.x,
-      b.x + b.w,
-      b.y,
+    // Half counted, when newer work ends it, is as good as empty.
+    slot.key = '';
+    this.scopeSlots.push(slot);
+    await this.pool.run({
+      do: 'scope',
+      w: p.w,
+      from: p,
+      matte: matte?.at ?? null,
+      mode,
+      box: box ?? { x: 0, y: 0, w: p.w, h: p.h },
       stride,
       bits,
       skinLineDeg,
       range,
-      slot.at,
-    ]);
-    for (let t = 1; t < threads; t++)
-      for (const g of groups) this.pool.add(slot.at + g.at * 4, slot.at + (t * SCOPE_SIZE + g.at) * 4, g.size);
-    this.scopeSlots.push(slot);
+      to: slot.at,
+    });
+    for (const g of groups) this.pool.addUp(slot.at, SCOPE_SIZE, threads, g.at, g.size);
+    slot.key = key;
     return slot.at;
   }
 }

@@ -53,13 +53,9 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
           startHelper({ memory, wasm: init.wasmShared!, control, thread: i + 1 }),
         ),
       );
-      ev = new Evaluator(
-        new Arena(memory, LIMIT),
-        new SharedPool({ memory, kernels }, control, threads),
-        BUDGET,
-        check,
-        quiet,
-      );
+      const arena = new Arena(memory, LIMIT);
+      const pool = new SharedPool({ memory, kernels }, arena, control, threads, check);
+      ev = new Evaluator(arena, pool, BUDGET, check, quiet);
     } catch (e) {
       console.warn('Shared memory cannot be used, the engine runs on one thread:', e);
     }
@@ -73,11 +69,12 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       console.warn('WebAssembly SIMD cannot be used, the slower kernels run:', e);
       kernels = tsKernels(memory);
     }
-    ev = new Evaluator(new Arena(memory, LIMIT), new SoloPool({ memory, kernels }), BUDGET, check, quiet);
+    const arena = new Arena(memory, LIMIT);
+    ev = new Evaluator(arena, new SoloPool({ memory, kernels }, arena), BUDGET, check, quiet);
   }
   const s = new Session(ev, quiet);
 
-  const handle = (m: RequestMessage): { body: unknown; transfer?: Transferable[] } => {
+  const handle = async (m: RequestMessage): Promise<{ body: unknown; transfer?: Transferable[] }> => {
     switch (m.name) {
       case 'open':
         s.open(m.body.pictureId, m.body.picture);
@@ -89,58 +86,64 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: s.has(m.body.pictureId) };
       case 'card':
       case 'render': {
-        const r = s.render(m.body);
+        const r = await s.render(m.body);
         return { body: r, transfer: [r.rgba.buffer, ...buffersOf(r.scopes)] };
       }
       case 'scopes': {
-        const r = s.scopes(m.body);
+        const r = await s.scopes(m.body);
         return { body: r, transfer: buffersOf(r) };
       }
       case 'pick':
-        return { body: s.pick(m.body.shot, m.body.x, m.body.y) };
+        return { body: await s.pick(m.body.shot, m.body.x, m.body.y) };
       case 'distributions':
-        return { body: s.distributions(m.body.shot, m.body.correction, m.body.base) };
+        return { body: await s.distributions(m.body.shot, m.body.correction, m.body.base) };
       case 'held':
-        return { body: s.heldColours(m.body.shot, m.body.correction) };
+        return { body: await s.heldColours(m.body.shot, m.body.correction) };
       case 'fitKey':
-        return { body: s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body.base) };
+        return { body: await s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body.base) };
       case 'solve':
-        return { body: s.solve(m.body) };
+        return { body: await s.solve(m.body) };
       case 'chart':
-        return { body: s.chart(m.body.shot, m.body.chart) };
+        return { body: await s.chart(m.body.shot, m.body.chart) };
       case 'helper':
-        return { body: s.helper(m.body) };
+        return { body: await s.helper(m.body) };
       case 'figures':
-        return { body: s.figures(m.body.shot, m.body.correction) };
+        return { body: await s.figures(m.body.shot, m.body.correction) };
       case 'exportPicture': {
-        const bytes = s.exportPicture(m.body.shot, m.body.bits);
+        const bytes = await s.exportPicture(m.body.shot, m.body.bits);
         return { body: { bytes }, transfer: [bytes.buffer] };
       }
       case 'exportMatte': {
-        const bytes = s.exportMatte(m.body.shot, m.body.correction, m.body.bits);
+        const bytes = await s.exportMatte(m.body.shot, m.body.correction, m.body.bits);
         return { body: { bytes }, transfer: [bytes.buffer] };
       }
       case 'lut':
-        return { body: s.lut(m.body.shot, m.body.size, m.body.title) };
+        return { body: await s.lut(m.body.shot, m.body.size, m.body.title) };
       case 'matteThumbs':
-        return { body: s.matteThumbs(m.body.shot, m.body.width) };
+        return { body: await s.matteThumbs(m.body.shot, m.body.width) };
     }
   };
 
+  const one = async (m: RequestMessage): Promise<{ reply: ReplyMessage; transfer: Transferable[] }> => {
+    current = m.abortable ? m.id : 0;
+    try {
+      check();
+      const { body, transfer = [] } = await handle(m);
+      return { reply: { id: m.id, ok: true, body }, transfer };
+    } catch (e) {
+      return { reply: { id: m.id, ok: false, error: toError(e) }, transfer: [] };
+    } finally {
+      quiet(0);
+    }
+  };
+  // Every request runs to its end before the next: one memory, and stages that are in use must stay.
+  let last: Promise<unknown> = Promise.resolve();
   return {
     threads: ev.pool.threads,
-    // Every request runs to its end before the next: one thread, one memory.
-    answer: async (m) => {
-      current = m.abortable ? m.id : 0;
-      try {
-        check();
-        const { body, transfer = [] } = handle(m);
-        return { reply: { id: m.id, ok: true, body }, transfer };
-      } catch (e) {
-        return { reply: { id: m.id, ok: false, error: toError(e) }, transfer: [] };
-      } finally {
-        quiet(0);
-      }
+    answer: (m) => {
+      const next = last.then(() => one(m));
+      last = next;
+      return next;
     },
   };
 }

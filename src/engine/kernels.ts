@@ -7,6 +7,9 @@ import { DEG } from '../core/math/angle';
 import { addScopes, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { ScopePlanes } from '../core/scopes/reduce';
 import type { AreaRun } from '../core/op/contract';
+import { addCounts, countSurround, SURROUND_COUNTS } from '../core/skin/surround';
+import { FRAME_HEAD } from './tasks/areas';
+import { toCounts } from './tasks/figures';
 
 export type Kernels = Readonly<Record<string, (...args: number[]) => number | void>>;
 
@@ -35,6 +38,17 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
         op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), m: f(m!, n!), n: n! });
     else if (op.kind === 'shape')
       out[`shape_${op.id}`] = (k, m, x0, y, n) => op.kernel(block(k!), { m: f(m!, n!), x0: x0!, y: y!, n: n! });
+    else if (op.kind === 'area' || op.area === 'frame')
+      for (const [pass, kernel] of Object.entries(op.kernels))
+        out[`frame_${op.id}_${pass}`] = (k, planes, scratch, w, h, y0, y1) => {
+          const table = new Uint32Array(memory.buffer, planes);
+          let next = FRAME_HEAD;
+          const take = (i: number): Float32Array[] =>
+            Array.from({ length: table[i]! }, () => f(table[next++]!, w! * h!));
+          const [src, dst, work, picture] = [take(0), take(1), take(2), take(3)];
+          const lines = new Int32Array(memory.buffer, scratch, 4 * (w! + h!));
+          kernel(block(k!), { src, dst, work, picture, scratch: lines, w: w!, h: h!, y0: y0!, y1: y1! });
+        };
     else if (!op.area) out[`tidy_${op.id}`] = (k, m, n) => op.kernel(block(k!), { m: f(m!, n!), n: n! });
     else
       for (const [pass, kernel] of Object.entries(op.kernels))
@@ -94,6 +108,25 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
         const x1 = 2 * x + 1 < w! ? 2 * x + 1 : 2 * x;
         d[y * hw + x] = 0.25 * (s[a + 2 * x]! + s[a + x1]! + s[b + 2 * x]! + s[b + x1]!);
       }
+  };
+  for (const [bytes, Kind] of [
+    [1, Uint8Array],
+    [2, Uint16Array],
+    [4, Float32Array],
+  ] as const)
+    out[`planar${bytes}`] = (from, r, g, b, n, scale) => {
+      const s = new Kind(memory.buffer, from, 3 * n!);
+      [r, g, b].forEach((at, c) => {
+        const d = f(at!, n!);
+        for (let i = 0; i < n!; i++) d[i] = s[3 * i + c]! * scale!;
+      });
+    };
+  out['surround'] = (r0, g0, b0, r1, g1, b1, m, n, to) => {
+    const rgb = (...at: number[]) => ({ r: f(at[0]!, n!), g: f(at[1]!, n!), b: f(at[2]!, n!) });
+    const counts = countSurround(rgb(r0!, g0!, b0!), rgb(r1!, g1!, b1!), m ? f(m, n!) : null);
+    const all = new Float64Array(memory.buffer, to, SURROUND_COUNTS.length);
+    const sum = addCounts(toCounts(all), counts);
+    SURROUND_COUNTS.forEach((k, i) => (all[i] = sum[k]));
   };
   out['move'] = (to, from, bytes) => void new Uint8Array(memory.buffer).copyWithin(to!, from!, from! + bytes!);
   out['sampleRow'] = (a, b, fy, x0, x1, fx, n, to) => {

@@ -40,7 +40,7 @@ export function withoutPlaces(corrections: readonly CorrectionSpec[]): { kept: C
     const { kept: terms, names } = partsWithoutPlaces(c.terms, byId);
     const area = (u: OpUse): boolean => {
       const op = opById(u.op);
-      return u.on && op.kind === 'tidy' && op.area;
+      return u.on && op.kind === 'tidy' && op.area !== false;
     };
     const next = { ...c, terms, tidy: c.tidy.filter((u) => !area(u)) };
     // One that is off stays: another one's region may rest on it.
@@ -70,28 +70,28 @@ export interface LutAgainst {
   real: Planes;
   mattes: readonly (Matte | null)[];
 }
-export function bakeLut(
+export async function bakeLut(
   ev: Evaluator,
   shot: ShotState,
   steps: (s: ShotState) => Step[],
   size: number,
   title: string,
   against: LutAgainst,
-): LutReply {
+): Promise<LutReply> {
   if (!Number.isInteger(size) || size < 2 || size > 129)
     throw new RangeError('The size of the table must be a whole number from 2 to 129');
   const { kept, leftOut } = withoutPlaces(shot.corrections);
   if (resolveEncoding(shot.encoding).curve.kind === 'linear')
     leftOut.push('Light above 100 % left out: the table reads 0..1, and the shot is linear');
   const w = size * size;
-  const lattice = ev.load(`lattice:${size}`, w, size, (r, g, b) => {
+  const lattice = await ev.load(`lattice:${size}`, w, size, (r, g, b) => {
     for (let i = 0; i < w * size; i++) {
       r[i] = (i % size) / (size - 1);
       g[i] = (Math.floor(i / size) % size) / (size - 1);
       b[i] = Math.floor(i / w) / (size - 1);
     }
   });
-  const { out } = ev.run(lattice, steps({ ...shot, corrections: kept }));
+  const { out } = await ev.run(lattice, steps({ ...shot, corrections: kept }));
   const data = new Float32Array(w * size * 3);
   ev.arena.look((v) =>
     [out.r, out.g, out.b].forEach((at, c) => {

@@ -5,6 +5,12 @@ const PAGE = 65536;
 /** The kernels keep no data; the first page is theirs all the same. */
 const BASE = PAGE;
 
+/**
+ * A handle of a piece of memory: whoever holds it can hand it to commands and look through it, and nothing else. Here it
+ * is an address; for another back end it may be anything.
+ */
+export type Plane = number & { readonly plane: unique symbol };
+
 export class OutOfMemory extends Error {
   override name = 'OutOfMemory';
 }
@@ -26,9 +32,9 @@ export class Arena {
   }
 
   /**
-   * Address of `bytes` of memory, a multiple of 64, plus room for one padded vector. Contents are whatever was there.
+   * A piece of `bytes` of memory, at a multiple of 64, plus room for one padded vector. Contents are whatever was there.
    */
-  alloc(bytes: number): number {
+  alloc(bytes: number): Plane {
     if (this.looking > 0) throw new Error('Memory cannot be asked for while somebody looks at it');
     const size = Math.ceil((bytes + 16) / UNIT) * UNIT;
     const i = this.free.findIndex((f) => f.size >= size);
@@ -61,10 +67,10 @@ export class Arena {
     }
     this.sizes.set(at, size);
     this.used += size;
-    return at;
+    return at as Plane;
   }
 
-  release(at: number): void {
+  release(at: Plane): void {
     const size = this.sizes.get(at);
     if (size === undefined) throw new RangeError(`No piece of memory begins at ${at}`);
     this.sizes.delete(at);
@@ -101,15 +107,17 @@ export class Arena {
   private readonly views: Views = {
     f32: (at, n) => new Float32Array(this.memory.buffer, at, n) as Float32Array,
     u32: (at, n) => new Uint32Array(this.memory.buffer, at, n) as Uint32Array,
+    f64: (at, n) => new Float64Array(this.memory.buffer, at, n) as Float64Array,
     u8: (at, n) => new Uint8Array(this.memory.buffer, at, n) as Uint8Array,
   };
 }
 
 /** Ways to see memory, for the length of one `look`. */
 export interface Views {
-  f32(at: number, n: number): Float32Array;
-  u32(at: number, n: number): Uint32Array;
-  u8(at: number, n: number): Uint8Array;
+  f32(at: Plane, n: number): Float32Array;
+  u32(at: Plane, n: number): Uint32Array;
+  f64(at: Plane, n: number): Float64Array;
+  u8(at: Plane, n: number): Uint8Array;
 }
 function holdsView(x: unknown, buffer: ArrayBufferLike): boolean {
   if (typeof x !== 'object' || x === null) return false;

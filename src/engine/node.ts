@@ -15,5 +15,5 @@ export async function soloSession({ wasm = null, limitBytes = 2 ** 32 - 131072 }
   const memory = new WebAssembly.Memory({ initial: 16, maximum: 65536 });
   const kernels = wasm ? await wasmKernels(wasm, memory) : tsKernels(memory);
   const arena = new Arena(memory, limitBytes);
-  return new Session(new Evaluator(arena, new SoloPool({ memory, kernels }), Math.min(limitBytes * 0.6, 1.2e9)));
+  return new Session(new Evaluator(arena, new SoloPool({ memory, kernels }, arena), Math.min(limitBytes * 0.6, 1.2e9)));
 }

@@ -22,7 +22,11 @@ export interface ScopeSource {
 type Query = ScopeQuery & { planes: Planes };
 
 /** Null: nothing to look at (the outside of the whole picture, a patch beside it). */
-function queryOf(ev: Evaluator, s: ScopeSource, r: Pick<ScopeRequest, 'over' | 'when' | 'zoom'>): Query | null {
+async function queryOf(
+  ev: Evaluator,
+  s: ScopeSource,
+  r: Pick<ScopeRequest, 'over' | 'when' | 'zoom'>,
+): Promise<Query | null> {
   const planes = r.when === 'before' ? s.before : s.after;
   const base = {
     planes,
@@ -44,7 +48,7 @@ function queryOf(ev: Evaluator, s: ScopeSource, r: Pick<ScopeRequest, 'over' | '
   // A patch is small: every pixel of it counts.
   if (!points) return { ...base, box: b, stride: 1 };
   const corners = points.map(([x, y]) => [x * s.scale, y * s.scale] as const);
-  const matte = ev.plane(`polygon|${planes.w}x${planes.h}|${corners.join(';')}`, planes.w, planes.h, (p) => {
+  const matte = await ev.plane(`polygon|${planes.w}x${planes.h}|${corners.join(';')}`, planes.w, planes.h, (p) => {
     p.fill(0);
     const mask = polygonMask(
       corners.map(([x, y]) => [x - b.x, y - b.y]),
@@ -57,13 +61,13 @@ function queryOf(ev: Evaluator, s: ScopeSource, r: Pick<ScopeRequest, 'over' | '
 }
 const bitsOf = (groups: readonly Group[]): number => groups.reduce((a, g) => a | GROUPS[g].bit, 0);
 
-export function readScopes(
+export async function readScopes(
   ev: Evaluator,
   s: ScopeSource,
   requests: readonly ScopeRequest[],
-): { replies: ScopeReply[]; clipped: Clipped | null; contrast: ColourContrast | null } {
+): Promise<{ replies: ScopeReply[]; clipped: Clipped | null; contrast: ColourContrast | null }> {
   // The figures of the whole picture come with the scopes; colour contrast with every pixel only.
-  const whole = queryOf(ev, s, { over: 'whole', when: 'after', zoom: 1 })!;
+  const whole = (await queryOf(ev, s, { over: 'whole', when: 'after', zoom: 1 }))!;
   whole.bits = GROUPS.clip.bit | GROUPS.vector.bit;
   const passes: Query[] = [whole];
   const same = (a: Query, b: Query): boolean =>
@@ -72,9 +76,13 @@ export function readScopes(
     a.mode === b.mode &&
     a.stride === b.stride &&
     JSON.stringify(a.box) === JSON.stringify(b.box);
-  const of = requests.map((r) => {
-    const q = queryOf(ev, s, r);
-    if (!q) return null;
+  const of: (Query | null)[] = [];
+  for (const r of requests) {
+    const q = await queryOf(ev, s, r);
+    if (!q) {
+      of.push(null);
+      continue;
+    }
     const bits = bitsOf(SCOPE_KINDS[r.kind]);
     // A zoom matters to the vectorscope alone.
     if (r.kind !== 'vector') q.range = VECTOR_RANGE;
@@ -87,15 +95,15 @@ export function readScopes(
       pass.bits |= ZOOMED;
       pass.range = q.range;
     }
-    return pass;
-  });
+    of.push(pass);
+  }
   let clipped: Clipped | null = null;
   let contrast: ColourContrast | null = null;
   const replies = requests.map((): ScopeReply => ({ planes: [] }));
   // Counts of a pass are read before the next one begins.
   for (const pass of passes) {
     const { planes, ...query } = pass;
-    ev.scopes(planes, query, (counts) => {
+    await ev.scopes(planes, query, (counts) => {
       if (pass === whole) {
         const [low, high, pixels] = groupOf(counts, 'clip');
         clipped = { low: low!, high: high!, pixels: pixels! };

@@ -31,46 +31,46 @@ export { MissingPicture, MissingTable, PICTURE_BYTES, TABLE_BYTES } from './sess
 export class Session extends Held {
   private readonly looks = new Looks(this);
 
-  render(q: RenderRequest): RenderReply {
+  render(q: RenderRequest): Promise<RenderReply> {
     return this.looks.render(q);
   }
-  scopes(q: Requests['scopes']['in']): ScopeReply[] {
+  scopes(q: Requests['scopes']['in']): Promise<ScopeReply[]> {
     return this.looks.scopes(q);
   }
-  pick(shot: ShotState, x: number, y: number): PickReply | null {
+  pick(shot: ShotState, x: number, y: number): Promise<PickReply | null> {
     return this.looks.pick(shot, x, y);
   }
-  matteThumbs(shot: ShotState, width: number): { id: string; grey: Uint8Array; w: number; h: number }[] {
+  matteThumbs(shot: ShotState, width: number): Promise<{ id: string; grey: Uint8Array; w: number; h: number }[]> {
     return this.looks.matteThumbs(shot, width);
   }
-  distributions(shot: ShotState, correction: string, base: boolean): Distributions {
+  distributions(shot: ShotState, correction: string, base: boolean): Promise<Distributions> {
     return sample.distributions(this, shot, correction, base);
   }
-  fitKey(shot: ShotState, correction: string | null, area: SampleArea, base = false): Sampled {
+  fitKey(shot: ShotState, correction: string | null, area: SampleArea, base = false): Promise<Sampled> {
     return sample.fitKey(this, shot, correction, area, base);
   }
-  solve(q: SolveRequest): SolveReply {
+  solve(q: SolveRequest): Promise<SolveReply> {
     return solving.solve(this, q);
   }
-  chart(shot: ShotState, chart: ChartPlace): ChartReading {
+  chart(shot: ShotState, chart: ChartPlace): Promise<ChartReading> {
     return charts.chart(this, shot, chart);
   }
-  helper(q: HelperRequest): HelperReply {
+  helper(q: HelperRequest): Promise<HelperReply> {
     return charts.helper(this, q);
   }
-  figures(shot: ShotState, correction: string): SurroundFigures {
+  figures(shot: ShotState, correction: string): Promise<SurroundFigures> {
     return files.figures(this, shot, correction);
   }
-  exportPicture(shot: ShotState, bits: 8 | 16): Uint8Array<ArrayBuffer> {
+  exportPicture(shot: ShotState, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
     return files.exportPicture(this, shot, bits);
   }
-  exportMatte(shot: ShotState, correction: string, bits: 8 | 16): Uint8Array<ArrayBuffer> {
+  exportMatte(shot: ShotState, correction: string, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
     return files.exportMatte(this, shot, correction, bits);
   }
-  lut(shot: ShotState, size: number, title: string): LutReply {
+  lut(shot: ShotState, size: number, title: string): Promise<LutReply> {
     return files.lut(this, shot, size, title);
   }
-  heldColours(shot: ShotState, correction: string): number[] {
+  heldColours(shot: ShotState, correction: string): Promise<number[]> {
     return sample.heldInside(this, shot, correction);
   }
 }

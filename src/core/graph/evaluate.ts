@@ -3,7 +3,7 @@ import { ops } from '../ops/registry.gen';
 import type { Step } from './plan';
 
 export type Triple = readonly [number, number, number];
-/** Regions and tidying are left out: every step acts in full. */
+/** Regions, tidying and what reads neighbours are left out: every step acts in full, on colours alone. */
 export function evaluateColours(steps: readonly Step[], colours: readonly Triple[]): [number, number, number][] {
   const n = colours.length;
   const planes = [0, 1, 2].map((c) => Float32Array.from(colours, (v) => v[c]!)) as [

@@ -1,8 +1,7 @@
 /** Corrections as stored, compiled at a frame and a picture scale into numeric steps that an engine runs. */
 import { ops } from '../ops/registry.gen';
-import { migrateParams } from '../op/contract';
-import { plainContext } from '../op/contract';
-import type { AnyOp, OpContext, PixelOp, TidyOp } from '../op/contract';
+import { isAdjustment, migrateParams, plainContext } from '../op/contract';
+import type { AnyOp, Halo, OpContext } from '../op/contract';
 import { multiply } from '../color/matrix3';
 import type { Matrix3 } from '../color/matrix3';
 import { encodings, resolveEncoding } from '../color/encodings';
@@ -92,6 +91,8 @@ export interface BlockStep {
   /** Equal names mean equal blocks of one operation. */
   name: string;
 }
+/** `frames`: offsets of the frames beside the present one that it reads. */
+export type TidyStep = BlockStep & { frames: readonly number[] };
 export interface Step {
   id: string;
   on: boolean;
@@ -101,9 +102,10 @@ export interface Step {
   beside: boolean;
   /** Postfix; empty: the whole picture. */
   region: readonly RegionStep[];
-  tidy: BlockStep[];
+  tidy: TidyStep[];
+  /** Adjustments in order, of pixels and of areas. */
   chain: BlockStep[];
-  /** How far the matte reaches, in pixels. */
+  /** How far a pixel of the result reaches, in pixels; infinite for the whole frame. */
   haloPx: number;
   /** Equal keys mean equal results, given an equal input. */
   chainKey: string;
@@ -118,6 +120,7 @@ export function opById(id: string): AnyOp {
   return ops[i]!;
 }
 
+const reach = (h: Halo): number => (h === 'all' ? Infinity : h);
 const keyOf = (s: BlockStep): string => `${ops[s.opIndex]!.id}:${s.name}`;
 
 const names = new WeakMap<Float32Array, string>();
@@ -182,26 +185,33 @@ export function compile(
         if (op.kind !== 'key' && op.kind !== 'shape') throw new RangeError(`${op.id} is neither a key nor a shape`);
         return { ...step, kind: op.kind };
       });
-      const tidy: BlockStep[] = [];
-      let haloPx = 0;
+      const tidy: TidyStep[] = [];
+      let matteHalo = 0;
+      let chainHalo = 0;
       for (const u of c.tidy) {
         if (!u.on || region.length === 0) continue;
         const { op, values, step } = toBlock(u, frame, scale, ctx, c.fit);
         if (op.kind !== 'tidy') throw new RangeError(`${op.id} is not a tidy step`);
-        if ((op as TidyOp).isNoOp(values)) continue;
-        if (op.area) haloPx += op.haloPx(values);
-        tidy.push(step);
+        if (op.isNoOp(values)) continue;
+        if (op.area) matteHalo += reach(op.haloPx(values));
+        tidy.push({ ...step, frames: (op.area === 'frame' && op.frames?.(values)) || [] });
       }
       const chain: BlockStep[] = [];
       let light: Matrix3 | null = null;
       for (const u of c.adjustments) {
         if (!u.on) continue;
         const { op, values, step } = toBlock(u, frame, scale, ctx, c.fit);
-        if (op.kind !== 'pixel' || op.role === 'conversion') throw new RangeError(`${op.id} is not an adjustment`);
-        if ((op as PixelOp).isNoOp(values)) continue;
+        if (!isAdjustment(op)) throw new RangeError(`${op.id} is not an adjustment`);
+        if (op.isNoOp(values)) continue;
+        if (op.kind === 'area') {
+          chainHalo += reach(op.haloPx(values));
+          light = null;
+          chain.push(step);
+          continue;
+        }
         // Neighbours that are matrices on the same light are one: what lies between would be encoded only to be
         // decoded again.
-        const own = (op as PixelOp).light;
+        const own = op.light;
         const m: Matrix3 | null = own?.matrix(values, ctx) ?? null;
         if (m && own && light) {
           light = multiply(m, light);
@@ -222,7 +232,7 @@ export function compile(
         region,
         tidy,
         chain,
-        haloPx,
+        haloPx: Math.max(matteHalo, chainHalo),
         chainKey: `${mix}*${chain.map(keyOf).join(';')}`,
       };
     } catch (e) {

@@ -40,6 +40,34 @@ export interface AreaRun {
   y1: number;
 }
 
+/**
+ * A pass over whole planes: reads any rows of `src`, `picture` and of what earlier passes wrote, writes rows y0..y1-1 of
+ * `dst` and `work`. A pass never reads other rows of a plane that it writes itself.
+ */
+export interface FrameRun {
+  /** What is given: a matte (of each frame asked for, this one first), or the three planes of a picture. */
+  src: readonly Float32Array[];
+  /** One plane of a matte, three of a picture. */
+  dst: readonly Float32Array[];
+  /** Spare planes; what a pass leaves there the next ones find. At first they hold anything. */
+  work: readonly Float32Array[];
+  /** For a tidy step that reads it: the picture its correction starts from, three planes for each frame; else empty. */
+  picture: readonly Float32Array[];
+  /** At least 4 (w + h) numbers of scratch. */
+  scratch: Int32Array;
+  w: number;
+  h: number;
+  y0: number;
+  y1: number;
+}
+/** `whole`: by one thread, all rows at once. */
+export interface Pass {
+  readonly name: string;
+  readonly whole?: boolean;
+}
+/** What a pixel of the result may depend on: so many pixels around it, or the whole frame. */
+export type Halo = number | 'all';
+
 export interface Migration {
   /** Turns parameters of version `from` into version `from + 1`. */
   from: number;
@@ -138,8 +166,34 @@ export interface TidyAreaOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S>
   kernels: Readonly<Record<string, (block: Float32Array, run: AreaRun) => void>>;
   isNoOp(p: Values<S>): boolean;
 }
-export type TidyOp<S extends ParamSpecs = ParamSpecs> = TidyPointOp<S> | TidyAreaOp<S>;
-export type AnyOp = PixelOp | KeyOp | ShapeOp | TidyOp;
+/** Passes over whole planes; their twins are `frame_<id>_<pass>(block, table of planes, scratch, w, h, y0, y1)`. */
+interface FramePasses<S extends ParamSpecs> {
+  haloPx(p: Values<S>): Halo;
+  /** Spare planes that the passes need. */
+  readonly workPlanes: number;
+  passes(block: Float32Array): readonly Pass[];
+  kernels: Readonly<Record<string, (block: Float32Array, run: FrameRun) => void>>;
+  isNoOp(p: Values<S>): boolean;
+}
+/** A tidy step with temporaries of its own, that may read the picture, the whole frame, and other frames. */
+export interface TidyFrameOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S>, FramePasses<S> {
+  readonly kind: 'tidy';
+  readonly area: 'frame';
+  readonly standing?: number;
+  readonly readsPicture?: boolean;
+  /** Frames beside the present one whose matte (and picture) it reads, as offsets; where there are none, this one. */
+  frames?(p: Values<S>): readonly number[];
+}
+/** An adjustment that reads neighbours. It may stand anywhere in a chain. */
+export interface AreaOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S>, FramePasses<S> {
+  readonly kind: 'area';
+}
+export type TidyOp<S extends ParamSpecs = ParamSpecs> = TidyPointOp<S> | TidyAreaOp<S> | TidyFrameOp<S>;
+/** What may stand in a chain of adjustments. */
+export type AdjustmentOp<S extends ParamSpecs = ParamSpecs> = PixelOp<S> | AreaOp<S>;
+export type AnyOp = PixelOp | AreaOp | KeyOp | ShapeOp | TidyOp;
+export const isAdjustment = (op: AnyOp): op is AdjustmentOp =>
+  op.kind === 'area' || (op.kind === 'pixel' && op.role !== 'conversion');
 
 // The generic parameter types an operation in its own folder; the registry holds it with the parameter type
 // forgotten, since callers there only pass values that `resolve` made from the same declaration.
@@ -153,6 +207,11 @@ export const defineTidyPointOp = <S extends ParamSpecs>(op: Omit<TidyPointOp<S>,
   ({ ...op, kind: 'tidy', area: false }) as unknown as TidyPointOp;
 export const defineTidyAreaOp = <S extends ParamSpecs>(op: Omit<TidyAreaOp<S>, 'kind' | 'area'>): TidyAreaOp =>
   ({ ...op, kind: 'tidy', area: true }) as unknown as TidyAreaOp;
+
+export const defineTidyFrameOp = <S extends ParamSpecs>(op: Omit<TidyFrameOp<S>, 'kind' | 'area'>): TidyFrameOp =>
+  ({ ...op, kind: 'tidy', area: 'frame' }) as unknown as TidyFrameOp;
+export const defineAreaOp = <S extends ParamSpecs>(op: Omit<AreaOp<S>, 'kind'>): AreaOp =>
+  ({ ...op, kind: 'area' }) as unknown as AreaOp;
 
 /** Brings stored parameters of an older version of an operation up to the current one. */
 export function migrateParams(

@@ -34,9 +34,14 @@ export interface ChoiceSpec {
   readonly doc: string;
   readonly label: string;
 }
-/** Numbers of any count, such as the points of a curve. */
+/**
+ * Numbers of any count, such as the points of a curve. With `unit` px they follow the size of the picture: by `axes`
+ * the numbers are places along these sides, in turn (null: a length); left out, all are lengths.
+ */
 export interface ListSpec {
   readonly kind: 'list';
+  readonly unit?: Unit;
+  readonly axes?: readonly ('x' | 'y' | null)[];
   readonly default: readonly number[];
   readonly min: number;
   readonly max: number;
@@ -98,24 +103,34 @@ type ValueOf<P extends ParamSpec> = P extends NumSpec
 export type Values<S extends ParamSpecs> = { readonly [K in keyof S]: ValueOf<S[K]> };
 export type AnyValues = Readonly<Record<string, Value>>;
 
+export type Ease = 'linear' | 'smooth' | 'hold';
 /** A keyframed number. Frames rise strictly; before the first and after the last key the value holds. */
 export interface Keyframed {
-  keys: { frame: number; value: number; ease: 'linear' | 'smooth' | 'hold' }[];
+  keys: { frame: number; value: number; ease: Ease }[];
+}
+/** Keyframed lists of one length. */
+export interface KeyframedList {
+  keys: { frame: number; value: readonly number[]; ease: Ease }[];
 }
 /** What a document stores for one parameter. */
-export type StoredValue = number | boolean | string | readonly number[] | Keyframed;
+export type StoredValue = number | boolean | string | readonly number[] | Keyframed | KeyframedList;
 export type StoredValues = Record<string, StoredValue>;
 
+/** Of one number. */
 export const isKeyframed = (v: StoredValue | undefined): v is Keyframed =>
-  typeof v === 'object' && v !== null && !Array.isArray(v);
+  typeof v === 'object' && v !== null && !Array.isArray(v) && !isKeyframedList(v);
+export const isKeyframedList = (v: StoredValue | undefined): v is KeyframedList =>
+  typeof v === 'object' &&
+  v !== null &&
+  !Array.isArray(v) &&
+  Array.isArray((v as KeyframedList).keys) &&
+  Array.isArray((v as KeyframedList).keys[0]?.value);
 
-/** Value at a frame (may be fractional). `smooth` eases with a cubic Hermite step. */
-export function valueAt(v: number | Keyframed, frame: number): number {
-  if (typeof v === 'number') return v;
-  const keys = v.keys;
+/** The two keys about a frame, and how far it lies from the first to the second (0 where it holds). */
+function between<K extends { frame: number; ease: Ease }>(keys: readonly K[], frame: number): [K, K, number] {
   const first = keys[0];
   if (!first) throw new RangeError('A keyframed value needs at least one key');
-  if (frame <= first.frame) return first.value;
+  if (frame <= first.frame) return [first, first, 0];
   for (let i = 1; i < keys.length; i++) {
     const b = keys[i]!;
     if (frame < b.frame) {
@@ -123,10 +138,39 @@ export function valueAt(v: number | Keyframed, frame: number): number {
       let t = (frame - a.frame) / (b.frame - a.frame);
       if (a.ease === 'hold') t = 0;
       else if (a.ease === 'smooth') t = t * t * (3 - 2 * t);
-      return a.value + (b.value - a.value) * t;
+      return [a, b, t];
     }
   }
-  return keys[keys.length - 1]!.value;
+  const last = keys[keys.length - 1]!;
+  return [last, last, 0];
+}
+/** Value at a frame (may be fractional). `smooth` eases with a cubic Hermite step. */
+export function valueAt(v: number | Keyframed, frame: number): number {
+  if (typeof v === 'number') return v;
+  const [a, b, t] = between(v.keys, frame);
+  return a.value + (b.value - a.value) * t;
+}
+const isList = (v: readonly number[] | KeyframedList): v is readonly number[] => Array.isArray(v);
+/** Number by number; where lengths differ the nearer key's list stands. */
+export function listAt(v: readonly number[] | KeyframedList, frame: number): readonly number[] {
+  if (isList(v)) return v;
+  const [a, b, t] = between(v.keys, frame);
+  if (t === 0 || a.value.length !== b.value.length) return t < 0.5 ? a.value : b.value;
+  return a.value.map((x, i) => x + (b.value[i]! - x) * t);
+}
+/** The value with a key at a frame: numbers that are not keyframed are replaced as they are. */
+export function withKey(v: StoredValue | undefined, frame: number, value: number | readonly number[]): StoredValue {
+  if (!isKeyframed(v) && !isKeyframedList(v)) return value;
+  const keys = v.keys as { frame: number; value: number | readonly number[]; ease: Ease }[];
+  const at = keys.findIndex((k) => k.frame >= frame);
+  const key = { frame, value, ease: keys[at < 0 ? keys.length - 1 : Math.max(0, at - 1)]?.ease ?? 'smooth' };
+  const next =
+    at < 0
+      ? [...keys, key]
+      : keys[at]!.frame === frame
+        ? keys.map((k, i) => (i === at ? { ...k, value } : k))
+        : [...keys.slice(0, at), key, ...keys.slice(at)];
+  return { keys: next } as StoredValue;
 }
 
 /** Defaults of a declaration. */
@@ -174,12 +218,14 @@ export function tryResolve<S extends ParamSpecs>(
       continue;
     }
     if (spec.kind === 'list') {
-      if (!Array.isArray(given)) faults.push({ path: name, message: 'must be a list of numbers' });
-      else if (given.length < spec.least || given.length > spec.most)
+      const lists: unknown[] = isKeyframedList(given) ? given.keys.map((k) => k.value) : [given];
+      if (!lists.every((x): x is number[] => Array.isArray(x)))
+        faults.push({ path: name, message: 'must be a list of numbers, or keyframes of lists' });
+      else if (lists.some((x) => x.length < spec.least || x.length > spec.most))
         faults.push({ path: name, message: `must hold ${spec.least} to ${spec.most} numbers` });
-      else if ((given as number[]).some((x) => typeof x !== 'number' || !(x >= spec.min && x <= spec.max)))
+      else if (lists.some((l) => l.some((x) => typeof x !== 'number' || !(x >= spec.min && x <= spec.max))))
         faults.push({ path: name, message: `must hold numbers from ${spec.min} to ${spec.max}` });
-      else out[name] = given as readonly number[];
+      else out[name] = listAt(given as readonly number[] | KeyframedList, frame);
       continue;
     }
     if (
@@ -211,6 +257,24 @@ export function resolve<S extends ParamSpecs>(specs: S, stored: Readonly<StoredV
   return values;
 }
 
+const keysSchema = (value: object): object => ({
+  type: 'object',
+  required: ['keys'],
+  additionalProperties: false,
+  properties: {
+    keys: {
+      type: 'array',
+      minItems: 1,
+      items: {
+        type: 'object',
+        required: ['frame', 'value', 'ease'],
+        additionalProperties: false,
+        properties: { frame: { type: 'number' }, value, ease: { enum: ['linear', 'smooth', 'hold'] } },
+      },
+    },
+  },
+});
+const orKeys = (value: object): object => ({ anyOf: [value, keysSchema(value)] });
 /** JSON schema of the stored form of a declaration. */
 export function schemaOf(specs: ParamSpecs): object {
   const properties: Record<string, object> = {};
@@ -223,38 +287,13 @@ export function schemaOf(specs: ParamSpecs): object {
           : s.kind === 'name'
             ? { type: 'string', maxLength: NAME_MOST }
             : s.kind === 'list'
-              ? {
+              ? orKeys({
                   type: 'array',
                   minItems: s.least,
                   maxItems: s.most,
                   items: { type: 'number', minimum: s.min, maximum: s.max },
-                }
-              : {
-                  anyOf: [
-                    { type: 'number', minimum: s.min, maximum: s.max },
-                    {
-                      type: 'object',
-                      required: ['keys'],
-                      additionalProperties: false,
-                      properties: {
-                        keys: {
-                          type: 'array',
-                          minItems: 1,
-                          items: {
-                            type: 'object',
-                            required: ['frame', 'value', 'ease'],
-                            additionalProperties: false,
-                            properties: {
-                              frame: { type: 'number' },
-                              value: { type: 'number', minimum: s.min, maximum: s.max },
-                              ease: { enum: ['linear', 'smooth', 'hold'] },
-                            },
-                          },
-                        },
-                      },
-                    },
-                  ],
-                };
+                })
+              : orKeys({ type: 'number', minimum: s.min, maximum: s.max });
   }
   return { type: 'object', additionalProperties: false, properties };
 }
@@ -274,5 +313,10 @@ export function scalePx<S extends ParamSpecs>(
   for (const [name, s] of Object.entries(specs))
     if (s.kind === 'num' && s.unit === 'px')
       out[name] = ((values[name] as number) * fit.s + (s.axis ? fit[`d${s.axis}`] : 0)) * scale;
+    else if (s.kind === 'list' && s.unit === 'px')
+      out[name] = (values[name] as readonly number[]).map((x, i) => {
+        const axis = s.axes?.[i % s.axes.length];
+        return (x * fit.s + (axis ? fit[`d${axis}`] : 0)) * scale;
+      });
   return out as Values<S>;
 }

@@ -72,34 +72,35 @@ const NO_REACH = 'The correction does not reach the patch: its matte is empty th
  * @param measure what a trial push gives ([0] or [0, 0] is none)
  * @param strength 0..1: how much of the way is gone; 1 is on the line
  */
-export function bringToLine(
-  measure: (push: Push) => Trial | null,
+export async function bringToLine(
+  measure: (push: Push) => Trial | null | Promise<Trial | null>,
   kind: PushKind,
   strength: number,
   keep: KeepChroma = 'within10',
   lineDeg = SKIN_LINE_DEG,
-): BringToLine {
+): Promise<BringToLine> {
   const zero: Push = kind === 'turn' ? [0] : [0, 0];
   let trials = 0;
-  const at = (p: Push): Trial => {
+  const at: Try = async (p) => {
     trials++;
-    const r = measure(p);
+    const r = await measure(p);
     if (!r) throw new CannotBring('The patch lies outside the picture: draw it on the skin');
     return r;
   };
-  const before = at(zero);
+  const before = await at(zero);
   if (before.file.offLineDeg === null) throw new CannotBring(shortOf(before.file));
   const goal = before.file.offLineDeg * (1 - clamp(strength, 0, 1));
   const off = (r: Reading): number => wrap180(hueDeg(r.cb, r.cr) - lineDeg);
   const left = (r: Reading): number => wrap180(off(r) - goal);
   let best: { push: Push; trial: Trial } = { push: zero, trial: before };
   if (strength > 0 && Math.abs(before.file.offLineDeg) > 0.01) {
-    const solved = kind === 'turn' ? solveTurn(at, before, left) : solveBalance(at, before, goal, keep, lineDeg, left);
-    best = polish(at, solved, kind, lineDeg, left);
+    const solved =
+      kind === 'turn' ? await solveTurn(at, before, left) : await solveBalance(at, before, goal, keep, lineDeg, left);
+    best = await polish(at, solved, kind, lineDeg, left);
   }
   // Rounded as it is stored, and measured so.
   const push = best.push.map((v) => Math.round(v * 1000) / 1000);
-  const { file, smooth, clippedShare } = at(push);
+  const { file, smooth, clippedShare } = await at(push);
   const residualDeg = left(file);
   const same = off(smooth);
   return {
@@ -124,16 +125,17 @@ export function bringToLine(
   };
 }
 
+type Try = (p: Push) => Promise<Trial>;
 type Found = { push: Push; trial: Trial };
 
 /** Newton with the slope of the last step; the true slope is the mean matte of the patch, nearly constant. */
-function solveTurn(at: (p: Push) => Trial, before: Trial, left: (r: Reading) => number): Found {
+async function solveTurn(at: Try, before: Trial, left: (r: Reading) => number): Promise<Found> {
   let push: Push = [0];
   let now = before;
   let slope = 1;
   for (let i = 0; i < 16 && Math.abs(left(now.smooth)) > 0.005; i++) {
     const next = [clamp(push[0]! - left(now.smooth) / slope, -180, 180)];
-    const r = at(next);
+    const r = await at(next);
     const moved = wrap180(left(r.smooth) - left(now.smooth));
     const step = next[0]! - push[0]!;
     if (i === 0 && Math.abs(moved) < 0.02 * Math.abs(step)) throw new CannotBring(NO_REACH);
@@ -145,14 +147,14 @@ function solveTurn(at: (p: Push) => Trial, before: Trial, left: (r: Reading) => 
   return { push, trial: now };
 }
 
-function solveBalance(
-  at: (p: Push) => Trial,
+async function solveBalance(
+  at: Try,
   before: Trial,
   goal: number,
   keep: KeepChroma,
   lineDeg: number,
   left: (r: Reading) => number,
-): Found {
+): Promise<Found> {
   const c0 = Math.hypot(before.smooth.cb, before.smooth.cr);
   const turn = Math.abs(before.file.offLineDeg! - goal);
   const kept = Math.max(Math.cos(Math.min(turn, 90) / DEG), keep === 'within10' ? KEEP[keep] + INSIDE : KEEP[keep]);
@@ -171,7 +173,7 @@ function solveBalance(
     const next = [clamp(push[0]! + ex / gain, -100, 100), clamp(push[1]! + ey / gain, -100, 100)];
     const step = Math.hypot(next[0]! - push[0]!, next[1]! - push[1]!);
     if (step < 1e-6) break;
-    const r = at(next);
+    const r = await at(next);
     const moved = Math.hypot(r.smooth.cb - now.smooth.cb, r.smooth.cr - now.smooth.cr);
     if (i === 0 && moved < 0.02 * err) throw new CannotBring(NO_REACH);
     if (moved / step > 1e-5) gain = moved / step;
@@ -187,7 +189,7 @@ function solveBalance(
       const e = [gx - now.smooth.cb, gy - now.smooth.cr] as const;
       if (Math.hypot(...e) < 2e-5) break;
       const h = 0.05;
-      const [a, b] = [at([push[0]! + h, push[1]!]), at([push[0]!, push[1]! + h])];
+      const [a, b] = [await at([push[0]! + h, push[1]!]), await at([push[0]!, push[1]! + h])];
       const j = [
         (a.smooth.cb - now.smooth.cb) / h,
         (b.smooth.cb - now.smooth.cb) / h,
@@ -205,7 +207,7 @@ function solveBalance(
       const det = m00 * m11 - m01 * m01;
       const step = [(m11 * v0 - m01 * v1) / det, (m00 * v1 - m01 * v0) / det] as const;
       const next = [clamp(push[0]! + step[0], -100, 100), clamp(push[1]! + step[1], -100, 100)];
-      const r = at(next);
+      const r = await at(next);
       const worse = Math.hypot(gx - r.smooth.cb, gy - r.smooth.cr) >= Math.hypot(...e);
       if (worse && !fits(r)) break;
       push = next;
@@ -220,18 +222,18 @@ function solveBalance(
  * From the push that is right without rounding to the one whose file reads best: first along the way that turns the
  * patch, then, where codes are coarse, over a small net of neighbours. Of equals the smaller push wins.
  */
-function polish(
-  at: (p: Push) => Trial,
+async function polish(
+  at: Try,
   found: Found,
   kind: PushKind,
   lineDeg: number,
   left: (r: Reading) => number,
-): Found {
+): Promise<Found> {
   let best = found;
   const err = (f: Found): number => Math.abs(left(f.trial.file));
   const size = (p: Push): number => Math.hypot(...p);
-  const consider = (push: Push): void => {
-    const f = { push, trial: at(push) };
+  const consider = async (push: Push): Promise<void> => {
+    const f = { push, trial: await at(push) };
     if (f.trial.file.offLineDeg === null) return;
     const d = err(f) - err(best);
     if (d < -1e-3 || (d < 1e-3 && size(f.push) < size(best.push))) best = f;
@@ -243,7 +245,7 @@ function polish(
   const moved = (p: Push, deg: number): Push => p.map((v, i) => v + deg * perDeg * across[i]!);
   for (let i = 0; i < 3 && err(best) > ENOUGH_DEG; i++) {
     const from = best;
-    consider(moved(best.push, -left(best.trial.file)));
+    await consider(moved(best.push, -left(best.trial.file)));
     if (best === from) break;
   }
   if (err(best) <= ENOUGH_DEG) return best;
@@ -251,11 +253,11 @@ function polish(
     const centre = best.push;
     for (let k = -8; k <= 8 && err(best) > ENOUGH_DEG; k++) {
       const p = moved(centre, (reach * k) / 8);
-      consider(p);
+      await consider(p);
       // Along the line too: chroma a little up or down meets other codes.
       if (kind === 'balance')
         for (const along of [-0.6, 0.6])
-          consider([
+          await consider([
             p[0]! + along * reach * perDeg * Math.cos(lineDeg / DEG),
             p[1]! + along * reach * perDeg * Math.sin(lineDeg / DEG),
           ]);

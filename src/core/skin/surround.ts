@@ -32,19 +32,34 @@ const code16 = (v: number): number => (v > 0 ? (v < 1 ? Math.floor(v * 65535 + 0
 
 /** Pixels between two ticks: a millisecond or two. */
 export const TICK_PIXELS = 1 << 16;
-/**
- * `m` null: the whole picture is the region. All planes have equal length. `tick` is called now and then: it may throw
- * to end the work.
- */
-export function surroundFigures(
-  before: Rgb,
-  after: Rgb,
-  m: Float32Array | null,
-  curve: TransferCurve,
-  tick: () => void = () => {},
-): SurroundFigures {
+/** What the first walk counts, in this order; its twin in kernels/surround.ts adds to the same eight numbers. */
+export const SURROUND_COUNTS = ['zero', 'full', 'changed', 'far', 'sMax', 'sSum', 'rMax', 'pixels'] as const;
+export type SurroundCounts = Record<(typeof SURROUND_COUNTS)[number], number>;
+export const noCounts = (): SurroundCounts => ({
+  zero: 0,
+  full: 0,
+  changed: 0,
+  far: 0,
+  sMax: 0,
+  sSum: 0,
+  rMax: 0,
+  pixels: 0,
+});
+/** Counts of two pieces of a picture, as those of both. */
+export const addCounts = (a: SurroundCounts, b: SurroundCounts): SurroundCounts => ({
+  zero: a.zero + b.zero,
+  full: a.full + b.full,
+  changed: a.changed + b.changed,
+  far: Math.max(a.far, b.far),
+  sMax: Math.max(a.sMax, b.sMax),
+  sSum: a.sSum + b.sSum,
+  rMax: Math.max(a.rMax, b.rMax),
+  pixels: a.pixels + b.pixels,
+});
+
+/** The first walk: which bits changed where the matte is 0, and by how much. `m` null: it is 1 everywhere. */
+export function countSurround(before: Rgb, after: Rgb, m: Float32Array | null): SurroundCounts {
   const n = before.r.length;
-  if (n === 0) throw new RangeError('There is no pixel to compare');
   // Bits, not numbers: 2 -> 5 is a change though both are white in a file, and so is 0 -> -0.
   const bits = (p: Float32Array): Uint32Array => new Uint32Array(p.buffer, p.byteOffset, p.length);
   const planes = (['r', 'g', 'b'] as const).map((c) => ({
@@ -53,17 +68,8 @@ export function surroundFigures(
     pb: bits(before[c]),
     qb: bits(after[c]),
   }));
-  let zero = 0;
-  let full = 0;
-  let changed = 0;
-  let change = 0;
-  let sMax = 0;
-  let sSum = 0;
-  let rMax = 0;
-  const touched = m ? 0 : n;
-  let inside = touched;
+  const c = noCounts();
   for (let i = 0; i < n; i++) {
-    if (i % TICK_PIXELS === 0) tick();
     const k = m ? m[i]! : 1;
     let d = 0;
     let moved = false;
@@ -76,18 +82,33 @@ export function surroundFigures(
         far = Math.max(far, Number.isNaN(by) ? Infinity : by);
       }
     if (k === 0) {
-      zero++;
+      c.zero++;
       if (!moved) continue;
-      changed++;
-      change = Math.max(change, far);
-      sSum += d;
-      if (d > sMax) sMax = d;
+      c.changed++;
+      c.far = Math.max(c.far, far);
+      c.sSum += d;
+      c.sMax = Math.max(c.sMax, d);
     } else {
-      if (m) inside++;
-      if (k >= 1) full++;
-      if (d > rMax) rMax = d;
+      if (k >= 1) c.full++;
+      c.rMax = Math.max(c.rMax, d);
     }
   }
+  c.pixels = n;
+  return c;
+}
+
+/** The figures of counts and of the colours themselves. `tick` is called now and then: it may throw to end the work. */
+export function figuresOf(
+  c: SurroundCounts,
+  before: Rgb,
+  after: Rgb,
+  m: Float32Array | null,
+  curve: TransferCurve,
+  tick: () => void = () => {},
+): SurroundFigures {
+  const n = c.pixels;
+  if (n === 0 || n !== before.r.length) throw new RangeError('There is no pixel to compare');
+  const inside = n - c.zero;
   let de = 0;
   let count = 0;
   const stride = Math.max(1, Math.floor(inside / 20000));
@@ -102,15 +123,22 @@ export function surroundFigures(
     count++;
   }
   return {
-    surroundShare: zero / n,
-    fringeShare: (n - zero - full) / n,
-    fullShare: full / n,
-    surroundChanged: changed,
-    surroundMaxChange: change,
-    surroundMaxCodes: sMax,
-    surroundMeanCodes: zero ? sSum / zero : 0,
-    regionMaxCodes: rMax,
+    surroundShare: c.zero / n,
+    fringeShare: (inside - c.full) / n,
+    fullShare: c.full / n,
+    surroundChanged: c.changed,
+    surroundMaxChange: c.far,
+    surroundMaxCodes: c.sMax,
+    surroundMeanCodes: c.zero ? c.sSum / c.zero : 0,
+    regionMaxCodes: c.rMax,
     regionMeanDe: count ? de / count : 0,
     pixels: n,
   };
 }
+/** `m` null: the whole picture is the region. All planes have equal length. */
+export const surroundFigures = (
+  before: Rgb,
+  after: Rgb,
+  m: Float32Array | null,
+  curve: TransferCurve,
+): SurroundFigures => figuresOf(countSurround(before, after, m), before, after, m, curve);

@@ -83,9 +83,9 @@ function findChart(h: Held, p: Planes, linear: (v: Triple) => Triple, chart: Cha
   return { ...best.f, light, found: { fault: null, turned, misfit, across, down } };
 }
 
-export function chart(h: Held, shot: ShotState, chart: ChartPlace): ChartReading {
-  const res = h.run(shot);
-  const base = h.base(shot, res.source);
+export async function chart(h: Held, shot: ShotState, chart: ChartPlace): Promise<ChartReading> {
+  const res = await h.run(shot);
+  const base = await h.base(shot, res.source);
   const display = displayEncoding(shot);
   const f = findChart(h, base, (v) => v.map((x) => decode(display, x)) as unknown as Triple, chart);
   const areas = f.cells.map((c) => c.polygon);
@@ -93,12 +93,12 @@ export function chart(h: Held, shot: ShotState, chart: ChartPlace): ChartReading
 }
 
 /** Solves what a helper would set, on what its correction is given. */
-export function helper(h: Held, q: HelperRequest): HelperReply {
+export async function helper(h: Held, q: HelperRequest): Promise<HelperReply> {
   const correction = q.shot.corrections.find((c) => c.id === q.correction);
   if (!correction) throw new RangeError('There is no such correction in this shot');
   if (hasRegion(correction))
     throw new RangeError('The helpers set corrections of the whole picture: this one has a region');
-  const input = h.inputOf(h.run(q.shot, q.correction), q.correction);
+  const input = h.inputOf(await h.run(q.shot, q.correction), q.correction);
   const given = { shot: q.shot, correction, strength: q.strength, table: h.table };
   const { task } = q;
   if (task.kind === 'chart') {
@@ -134,7 +134,7 @@ export function helper(h: Held, q: HelperRequest): HelperReply {
     stride: 1,
     skinLineDeg: 0,
   } as const;
-  const levels = h.ev.scopes(input, query, (counts) => histogramOf(groupOf(counts, 'y')));
+  const levels = await h.ev.scopes(input, query, (counts) => histogramOf(groupOf(counts, 'y')));
   const total = levels.reduce((a, b) => a + b, 0);
   const level = (share: number): number => {
     let sum = 0;

@@ -3,29 +3,42 @@ import { curveOf } from '../../core/color/transfer';
 import { resolveEncoding } from '../../core/color/encodings';
 import { displayEncoding } from '../../core/graph/plan';
 
-import { surroundFigures } from '../../core/skin/surround';
+import { addCounts, figuresOf } from '../../core/skin/surround';
 import type { SurroundFigures } from '../../core/skin/surround';
 import { encodePlanes } from '../../media/encode';
 import type { LutReply, ShotState } from '../../protocol/messages';
 import { bakeLut } from '../lut';
 import { matteOf, rgbOf } from '../samples';
+import { COUNTS_BYTES, toCounts } from '../tasks/figures';
 
 import type { Held } from './held';
 
-export function figures(h: Held, shot: ShotState, correction: string): SurroundFigures {
-  const res = h.run(shot, correction);
+export async function figures(h: Held, shot: ShotState, correction: string): Promise<SurroundFigures> {
+  const res = await h.run(shot, correction);
   const s = res.steps.get(correction);
   if (!s) throw new RangeError('There is no such correction in this shot');
-  h.slow(2 * s.input.w * s.input.h);
   const camera = shot.corrections.find((c) => c.id === correction)?.side === 'camera';
   const curve = curveOf(camera ? resolveEncoding(shot.encoding) : displayEncoding(shot));
-  return h.ev.arena.look((v) =>
-    surroundFigures(rgbOf(v, s.input), rgbOf(v, s.own), matteOf(v, s.input, s.matte), curve, () => h.ev.check()),
-  );
+  const { arena, pool } = h.ev;
+  const { w, h: rows } = s.input;
+  const to = arena.alloc(pool.threads * COUNTS_BYTES);
+  try {
+    arena.look((v) => void v.u8(to, pool.threads * COUNTS_BYTES).fill(0));
+    await pool.run({ do: 'surround', w, h: rows, before: s.input, after: s.own, matte: s.matte?.at ?? null, to });
+    return arena.look((v) => {
+      const n = COUNTS_BYTES / 8;
+      const all = v.f64(to, pool.threads * n);
+      const counts = Array.from({ length: pool.threads }, (_, t) => toCounts(all.subarray(t * n))).reduce(addCounts);
+      const check = (): void => h.ev.check();
+      return figuresOf(counts, rgbOf(v, s.input), rgbOf(v, s.own), matteOf(v, s.input, s.matte), curve, check);
+    });
+  } finally {
+    arena.release(to);
+  }
 }
 
-export function exportPicture(h: Held, shot: ShotState, bits: 8 | 16): Uint8Array<ArrayBuffer> {
-  const { out } = h.run(shot);
+export async function exportPicture(h: Held, shot: ShotState, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
+  const { out } = await h.run(shot);
   const { alphaPlane: a, bits: own } = h.picture(shot.pictureId);
   // Kept transparency goes through untouched.
   const k = a instanceof Float32Array ? 1 : 1 / (2 ** own - 1);
@@ -37,8 +50,13 @@ export function exportPicture(h: Held, shot: ShotState, bits: 8 | 16): Uint8Arra
   });
 }
 
-export function exportMatte(h: Held, shot: ShotState, correction: string, bits: 8 | 16): Uint8Array<ArrayBuffer> {
-  const res = h.run(shot, correction);
+export async function exportMatte(
+  h: Held,
+  shot: ShotState,
+  correction: string,
+  bits: 8 | 16,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const res = await h.run(shot, correction);
   const s = res.steps.get(correction);
   if (!s) throw new RangeError('There is no such correction in this shot');
   const { w, h: rows } = s.input;
@@ -48,9 +66,9 @@ export function exportMatte(h: Held, shot: ShotState, correction: string, bits: 
   );
 }
 
-export function lut(h: Held, shot: ShotState, size: number, title: string): LutReply {
+export async function lut(h: Held, shot: ShotState, size: number, title: string): Promise<LutReply> {
   h.ev.begin();
-  const res = h.ev.run(h.full(shot.pictureId), h.steps(shot, 1));
+  const res = await h.ev.run(await h.full(shot.pictureId), h.steps(shot, 1));
   const mattes = [...res.steps.values()].filter((s) => s.own !== s.input).map((s) => s.matte);
   h.slow(4e6);
   return bakeLut(h.ev, shot, (s) => h.steps(s, 1), size, title, { source: res.source, real: res.out, mattes });

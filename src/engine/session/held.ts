@@ -105,9 +105,9 @@ export class Held {
   }
 
   /** What the corrections are compared with: the picture as converted, without any of them. */
-  base(shot: ShotState, source: Planes): Planes {
+  async base(shot: ShotState, source: Planes): Promise<Planes> {
     const c = conversionStep(shot, shot.frame, this.table);
-    return c ? this.ev.run(source, [c]).out : source;
+    return c ? (await this.ev.run(source, [c])).out : source;
   }
 
   /** Before a walk over pixels that does not count. */
@@ -115,33 +115,27 @@ export class Held {
     this.quiet(SLOW_MS + (SLOW_MS * pixels) / 1e6);
   }
 
-  full(id: string): Planes {
+  full(id: string): Promise<Planes> {
     const { picture: p, key } = this.entry(id);
-    this.slow(p.width * p.height);
-    return this.ev.load(key, p.width, p.height, (r, g, b) => {
-      const k = p.rgb instanceof Float32Array ? 1 : 1 / (2 ** p.bits - 1);
-      for (let i = 0, n = p.width * p.height; i < n; i++) {
-        r[i] = p.rgb[3 * i]! * k;
-        g[i] = p.rgb[3 * i + 1]! * k;
-        b[i] = p.rgb[3 * i + 2]! * k;
-      }
-    });
+    const scale = p.rgb instanceof Float32Array ? 1 : 1 / (2 ** p.bits - 1);
+    return this.ev.loadPicture(key, p.width, p.height, p.rgb, scale);
   }
 
-  level(id: string, most: number): { planes: Planes; scale: number } {
-    let planes = this.full(id);
+  async level(id: string, most: number): Promise<{ planes: Planes; scale: number }> {
+    let planes = await this.full(id);
     let level = 0;
     while (planes.w * planes.h > most) {
-      planes = this.ev.halvePlanes(planes);
+      planes = await this.ev.halvePlanes(planes);
       level++;
     }
     return { planes, scale: 2 ** -level };
   }
 
   /** Runs a shot at full resolution. */
-  run(shot: ShotState, focus?: string): Result {
+  async run(shot: ShotState, focus?: string): Promise<Result> {
     this.ev.begin();
-    return this.ev.run(this.full(shot.pictureId), this.steps(shot, 1), focus === undefined ? {} : { focus });
+    const source = await this.full(shot.pictureId);
+    return this.ev.run(source, this.steps(shot, 1), focus === undefined ? {} : { focus });
   }
 
   read(p: Planes, box: Box, line: number, points?: readonly Corner[], as?: 'shown' | 8 | 16): Reading | null {
@@ -152,7 +146,7 @@ export class Held {
   }
 
   /** The picture before any correction, on a correction's side of the conversion. */
-  baseFor(shot: ShotState, correction: string | null, source: Planes): Planes {
+  async baseFor(shot: ShotState, correction: string | null, source: Planes): Promise<Planes> {
     const camera = shot.corrections.find((c) => c.id === correction)?.side === 'camera';
     return camera ? source : this.base(shot, source);
   }
@@ -164,8 +158,8 @@ export class Held {
   }
 
   /** A copy of a rectangle of the picture, as planes of their own. */
-  window(id: string, box: Box): Planes {
-    const f = this.full(id);
+  async window(id: string, box: Box): Promise<Planes> {
+    const f = await this.full(id);
     return this.ev.load(`${this.entry(id).key}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
       this.ev.arena.look((v) => {
         const { r, g, b } = rgbOf(v, f);

@@ -2,12 +2,11 @@
 import { greySignal } from '../../core/color/encodings';
 import { zoneWeights } from '../../core/ops/zones/index';
 import { resolve } from '../../core/op/params';
-import { falseColours, falseTable } from '../../core/view/falseColour';
+import { falseTable } from '../../core/view/falseColour';
 import { selectCode, selectMask } from '../../core/scopes/select';
 import { decode, encode, encodings, resolveEncoding } from '../../core/color/encodings';
 import type { Encoding } from '../../core/color/encodings';
 import { CONVERSION_ID, displayEncoding, inputOfAdjustment, opById } from '../../core/graph/plan';
-import type { Step } from '../../core/graph/plan';
 
 import type { Box } from '../../core/skin/reading';
 import type {
@@ -23,7 +22,8 @@ import type {
 import type { Matte, Planes, Result } from '../evaluator';
 import { rgbOf } from '../samples';
 import { readScopes } from '../scopes';
-import { compareModes, SHOWN_CELLS, viewModes } from '../viewBand';
+import { SHOWN_CELLS } from '../tasks/view';
+import type { Plane } from '../memory';
 
 import { withHalo } from './held';
 import type { Held } from './held';
@@ -46,39 +46,46 @@ export class Looks {
   constructor(private readonly h: Held) {}
 
   /** The picture at a scale of at most 1. */
-  private draft(id: string, wanted: number): { planes: Planes; scale: number } {
-    let planes = this.h.full(id);
+  private async draft(id: string, wanted: number): Promise<{ planes: Planes; scale: number }> {
+    let planes = await this.h.full(id);
     const { w, h } = planes;
     const s = Math.min(1, wanted, Math.sqrt(DRAFT_STEPS[this.draftStep]! / (w * h)));
     const dw = Math.max(1, Math.round(w * s));
     const dh = Math.max(1, Math.round(h * s));
-    while (planes.w >= 2 * dw) planes = this.h.ev.halvePlanes(planes);
-    return { planes: this.h.ev.resizePlanes(planes, dw, dh), scale: dw / w };
+    while (planes.w >= 2 * dw) planes = await this.h.ev.halvePlanes(planes);
+    return { planes: await this.h.ev.resizePlanes(planes, dw, dh), scale: dw / w };
   }
 
-  render(q: RenderRequest): RenderReply {
+  async render(q: RenderRequest): Promise<RenderReply> {
     const t0 = performance.now();
     this.h.ev.begin();
     const { planes, scale } =
       q.quality === 'draft'
-        ? this.draft(q.shot.pictureId, q.view.scale)
-        : { planes: this.h.full(q.shot.pictureId), scale: 1 };
+        ? await this.draft(q.shot.pictureId, q.view.scale)
+        : { planes: await this.h.full(q.shot.pictureId), scale: 1 };
     const focus = q.focus ?? undefined;
-    const result = this.h.ev.run(planes, this.h.steps(q.shot, scale), focus === undefined ? {} : { focus });
+    const result = await this.h.ev.run(planes, this.h.steps(q.shot, scale), focus === undefined ? {} : { focus });
     const step = q.focus ? result.steps.get(q.focus) : undefined;
-    const base = this.h.base(q.shot, planes);
+    const base = await this.h.base(q.shot, planes);
     const shown =
       q.view.falseColour === 'zones'
-        ? (this.beforeZones(q, planes, scale) ?? result.out)
+        ? ((await this.beforeZones(q, planes, scale)) ?? result.out)
         : // What this correction changes, not what others make of it.
           q.view.mode === 'change' && step
           ? step.own
           : result.out;
-    const rgba = this.view({ out: shown, source: base }, step?.matte ?? null, step?.input ?? base, q.view, scale, q);
+    const rgba = await this.view(
+      { out: shown, source: base },
+      step?.matte ?? null,
+      step?.input ?? base,
+      q.view,
+      scale,
+      q,
+    );
     const read =
       q.scopes.length === 0
         ? null
-        : readScopes(
+        : await readScopes(
             this.h.ev,
             {
               after: result.out,
@@ -132,26 +139,24 @@ export class Looks {
   }
 
   /** What a correction's tonal zones are given: the picture that their false colours are about. */
-  private beforeZones(q: RenderRequest, planes: Planes, scale: number): Planes | null {
+  private async beforeZones(q: RenderRequest, planes: Planes, scale: number): Promise<Planes | null> {
     const z = q.view.zonesOf;
     const k =
       q.shot.corrections.find((c) => c.id === z?.correction)?.adjustments.findIndex((u) => u.id === z?.use) ?? -1;
     if (!z || k < 0) return null;
     const corrections = inputOfAdjustment(q.shot.corrections, z.correction, k);
-    return this.h.ev.run(planes, this.h.steps({ ...q.shot, corrections }, scale)).out;
+    return (await this.h.ev.run(planes, this.h.steps({ ...q.shot, corrections }, scale))).out;
   }
 
   /** Other scopes of a shot: the ghosts behind those of the open one. */
-  scopes(q: Requests['scopes']['in']): ScopeReply[] {
+  async scopes(q: Requests['scopes']['in']): Promise<ScopeReply[]> {
     this.h.ev.begin();
-    const { planes, scale } = this.h.level(q.shot.pictureId, DRAFT_PIXELS);
-    const result = this.h.ev.run(planes, this.h.steps(q.shot, scale), q.focus === null ? {} : { focus: q.focus });
+    const { planes, scale } = await this.h.level(q.shot.pictureId, DRAFT_PIXELS);
+    const result = await this.h.ev.run(planes, this.h.steps(q.shot, scale), q.focus === null ? {} : { focus: q.focus });
     const matte = (q.focus && result.steps.get(q.focus)?.matte) || null;
-    return readScopes(
-      this.h.ev,
-      { after: result.out, before: this.h.base(q.shot, planes), matte, scale, stride: 1, skinLineDeg: q.skinLineDeg },
-      q.scopes,
-    ).replies;
+    const before = await this.h.base(q.shot, planes);
+    const source = { after: result.out, before, matte, scale, stride: 1, skinLineDeg: q.skinLineDeg };
+    return (await readScopes(this.h.ev, source, q.scopes)).replies;
   }
 
   private table4(v: View, shot: ShotState): Float32Array | null {
@@ -179,14 +184,14 @@ export class Looks {
     return falseTable(kind, { greyPct, zoneAt });
   }
 
-  private view(
+  private async view(
     result: Pick<Result, 'out' | 'source'>,
     matte: Matte | null,
     input: Planes,
     v: View,
     planeScale: number,
     q?: Pick<RenderRequest, 'shot' | 'skinLineDeg'>,
-  ): Uint8ClampedArray<ArrayBuffer> {
+  ): Promise<Uint8ClampedArray<ArrayBuffer>> {
     let { out, source } = result;
     let scale = v.scale / planeScale;
     let offX = v.offX * planeScale;
@@ -195,9 +200,9 @@ export class Looks {
     // Halving before sampling, so that no pixel is skipped. A change map is not averaged: one changed pixel must show.
     while (scale <= 0.5 && v.mode !== 'change' && v.falseColour !== 'clipped') {
       const same = out === source;
-      if (matte) matte = this.h.ev.halveMatte(matte, source.w, source.h);
-      source = this.h.ev.halvePlanes(source);
-      out = same ? source : this.h.ev.halvePlanes(out);
+      if (matte) matte = await this.h.ev.halveMatte(matte, source.w, source.h);
+      source = await this.h.ev.halvePlanes(source);
+      out = same ? source : await this.h.ev.halvePlanes(out);
       input = source;
       scale *= 2;
       offX /= 2;
@@ -205,68 +210,61 @@ export class Looks {
       wipe /= 2;
     }
     this.h.ev.ensureScratch(v.w, v.h);
-    const at = this.h.ev.arena.alloc(v.w * v.h * 4);
-    const table = q ? this.table4(v, q.shot) : null;
+    const { arena, pool } = this.h.ev;
     const select = v.select ?? null;
-    const mask = select ? selectMask(select) : null;
-    const tableAt = table ? this.h.ev.arena.alloc(table.byteLength) : 0;
-    const maskAt = mask ? this.h.ev.arena.alloc(mask.byteLength) : 0;
-    const shown = q && v.shown === 'light' ? shownTable(displayEncoding(q.shot)) : null;
-    const shownAt = shown ? this.h.ev.arena.alloc(shown.byteLength) : 0;
-    this.h.ev.arena.look((m) => {
-      if (table) m.f32(tableAt, table.length).set(table);
-      if (mask) m.u8(maskAt, mask.length).set(mask);
-      if (shown) m.f32(shownAt, shown.length).set(shown);
-    });
     const band = select?.kind === 'band' ? select : null;
+    const held: Plane[] = [];
+    /** Keeps numbers in memory until the view is drawn. */
+    const keep = (x: Float32Array | Uint8Array | null): Plane | null => {
+      if (!x) return null;
+      const at = arena.alloc(x.byteLength);
+      held.push(at);
+      arena.look((m) => m.u8(at, x.byteLength).set(new Uint8Array(x.buffer, x.byteOffset, x.byteLength)));
+      return at;
+    };
+    const to = arena.alloc(v.w * v.h * 4);
+    held.push(to);
     try {
-      this.h.ev.pool.run('view', v.h, [
-        v.w,
-        v.h,
-        at,
-        viewModes.indexOf(v.mode),
-        compareModes.indexOf(v.compare),
-        wipe,
-        source.w,
-        source.h,
+      await pool.run({
+        do: 'view',
+        to,
+        w: v.w,
+        h: v.h,
+        mode: v.mode,
+        compare: v.compare,
+        sw: source.w,
+        sh: source.h,
         scale,
         offX,
         offY,
-        scale >= 2 ? 1 : 0,
-        out.r,
-        out.g,
-        out.b,
-        source.r,
-        source.g,
-        source.b,
-        matte?.at ?? 0,
-        input.r,
-        input.g,
-        input.b,
-        falseColours.indexOf(v.falseColour ?? 'off'),
-        tableAt,
-        selectCode(select),
-        maskAt,
-        band?.lo ?? 0,
-        band?.hi ?? 0,
-        select?.when === 'before' ? 1 : 0,
-        q?.skinLineDeg ?? 0,
-        shownAt,
-      ]);
+        wipeX: wipe,
+        out,
+        before: source,
+        matte: matte?.at ?? null,
+        input,
+        falseColour: v.falseColour ?? 'off',
+        table: keep(q ? this.table4(v, q.shot) : null),
+        mark: select && {
+          code: selectCode(select),
+          mask: keep(selectMask(select)),
+          lo: band?.lo ?? 0,
+          hi: band?.hi ?? 0,
+          before: select.when === 'before',
+        },
+        skinLineDeg: q?.skinLineDeg ?? 0,
+        shown: keep(q && v.shown === 'light' ? shownTable(displayEncoding(q.shot)) : null),
+      });
       // A slice of the same kind is copied at once; from another kind it would go number by number.
-      return this.h.ev.arena.look(
-        (m) => new Uint8ClampedArray(m.u8(at, v.w * v.h * 4).slice().buffer) as Uint8ClampedArray<ArrayBuffer>,
+      return arena.look(
+        (m) => new Uint8ClampedArray(m.u8(to, v.w * v.h * 4).slice().buffer) as Uint8ClampedArray<ArrayBuffer>,
       );
     } finally {
-      this.h.ev.arena.release(at);
-      if (tableAt) this.h.ev.arena.release(tableAt);
-      if (maskAt) this.h.ev.arena.release(maskAt);
-      if (shownAt) this.h.ev.arena.release(shownAt);
+      held.forEach((x) => arena.release(x));
     }
   }
 
   /** One pixel at full resolution: of the square tile that holds it, so that nothing else is computed. */
-  pick(shot: ShotState, x: number, y: number): PickReply | null {
+  async pick(shot: ShotState, x: number, y: number): Promise<PickReply | null> {
     this.h.ev.begin();
     const p = this.h.picture(shot.pictureId);
     if (x < 0 || y < 0 || x >= p.width || y >= p.height) return null;
@@ -274,9 +272,9 @@ export class Looks {
     const [tx, ty] = [px - (px % PICK_TILE), py - (py % PICK_TILE)];
     const steps = this.h.steps(shot, 1);
     const box = withHalo({ x: tx, y: ty, w: PICK_TILE, h: PICK_TILE }, steps, p);
-    const win = this.h.window(shot.pictureId, box);
-    const { out } = this.h.ev.run(win, steps, { origin: [box.x, box.y] });
-    const base = this.h.base(shot, win);
+    const win = await this.h.window(shot.pictureId, box);
+    const { out } = await this.h.ev.run(win, steps, { origin: [box.x, box.y] });
+    const base = await this.h.base(shot, win);
     const i = (py - box.y) * box.w + (px - box.x);
     return this.h.ev.arena.look((v) => {
       const at = (q: Planes): [number, number, number] => {
@@ -287,26 +285,23 @@ export class Looks {
     });
   }
 
-  matteThumbs(shot: ShotState, width: number): { id: string; grey: Uint8Array; w: number; h: number }[] {
+  async matteThumbs(shot: ShotState, width: number): Promise<{ id: string; grey: Uint8Array; w: number; h: number }[]> {
     this.h.ev.begin();
-    const { planes, scale } = this.h.level(shot.pictureId, 100_000);
+    const { planes, scale } = await this.h.level(shot.pictureId, 100_000);
     const steps = this.h.steps(shot, scale);
     const p = this.h.picture(shot.pictureId);
     const h = Math.max(1, Math.round((width * p.height) / p.width));
-    return steps
-      .filter((s) => s.id !== CONVERSION_ID)
-      .map((s: Step) => {
-        const res = this.h.ev.run(planes, steps, { focus: s.id });
-        const m = res.steps.get(s.id)!.matte;
-        const rgba = this.view(
-          { out: res.out, source: res.out },
-          m,
-          res.out,
-          { w: width, h, scale: width / p.width, offX: 0, offY: 0, mode: 'matte', compare: 'off', wipeX: 0 },
-          scale,
-        );
-        return { id: s.id, grey: Uint8Array.from({ length: width * h }, (_, i) => rgba[4 * i]!), w: width, h };
-      });
+    const fit = { w: width, h, scale: width / p.width, offX: 0, offY: 0, wipeX: 0 } as const;
+    const out = [];
+    for (const s of steps) {
+      if (s.id === CONVERSION_ID) continue;
+      const res = await this.h.ev.run(planes, steps, { focus: s.id });
+      const m = res.steps.get(s.id)!.matte;
+      const view: View = { ...fit, mode: 'matte', compare: 'off' };
+      const rgba = await this.view({ out: res.out, source: res.out }, m, res.out, view, scale);
+      out.push({ id: s.id, grey: Uint8Array.from({ length: width * h }, (_, i) => rgba[4 * i]!), w: width, h });
+    }
+    return out;
   }
 }
 

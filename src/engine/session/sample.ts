@@ -14,11 +14,16 @@ const KEY_DOTS = 160;
 const HELD_COLOURS = 800;
 const LEVEL_PIXELS = 150_000;
 
-export function distributions(h: Held, shot: ShotState, correction: string, base: boolean): Distributions {
+export async function distributions(
+  h: Held,
+  shot: ShotState,
+  correction: string,
+  base: boolean,
+): Promise<Distributions> {
   h.ev.begin();
-  const { planes, scale } = h.level(shot.pictureId, LEVEL_PIXELS);
-  const res = h.ev.run(planes, h.steps(shot, scale), { focus: correction });
-  const input = base ? h.baseFor(shot, correction, planes) : h.inputOf(res, correction);
+  const { planes, scale } = await h.level(shot.pictureId, LEVEL_PIXELS);
+  const res = await h.ev.run(planes, h.steps(shot, scale), { focus: correction });
+  const input = base ? await h.baseFor(shot, correction, planes) : h.inputOf(res, correction);
   h.slow(input.w * input.h);
   const cells = new Uint32Array(PLANE_CELLS * PLANE_CELLS);
   const luma = new Uint32Array(100);
@@ -41,9 +46,15 @@ export function distributions(h: Held, shot: ShotState, correction: string, base
   };
 }
 
-export function fitKey(h: Held, shot: ShotState, correction: string | null, area: SampleArea, base = false): Sampled {
-  const res = h.run(shot, correction ?? undefined);
-  const p = correction === null || base ? h.baseFor(shot, correction, res.source) : h.inputOf(res, correction);
+export async function fitKey(
+  h: Held,
+  shot: ShotState,
+  correction: string | null,
+  area: SampleArea,
+  base = false,
+): Promise<Sampled> {
+  const res = await h.run(shot, correction ?? undefined);
+  const p = correction === null || base ? await h.baseFor(shot, correction, res.source) : h.inputOf(res, correction);
   h.slow(p.w * p.h);
   return h.ev.arena.look((v) => {
     const samples = samplesOf(rgbOf(v, p), p, area);
@@ -61,8 +72,8 @@ export function fitKey(h: Held, shot: ShotState, correction: string | null, area
 }
 
 /** Colours inside a correction's region, as it is given them. */
-export function heldInside(h: Held, shot: ShotState, correction: string): number[] {
-  const s = h.run(shot, correction).steps.get(correction);
+export async function heldInside(h: Held, shot: ShotState, correction: string): Promise<number[]> {
+  const s = (await h.run(shot, correction)).steps.get(correction);
   if (!s) throw new RangeError('There is no such correction in this shot');
   return h.ev.arena.look((v) => heldColours(rgbOf(v, s.input), matteOf(v, s.input, s.matte), HELD_COLOURS));
 }

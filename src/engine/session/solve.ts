@@ -12,7 +12,7 @@ import { rgbOf } from '../samples';
 import { withHalo } from './held';
 import type { Held } from './held';
 
-export function solve(h: Held, q: SolveRequest): SolveReply {
+export async function solve(h: Held, q: SolveRequest): Promise<SolveReply> {
   const c = q.shot.corrections.find((x) => x.id === q.correction);
   if (!c) throw new RangeError('There is no such correction in this shot');
   if (!c.on) throw new CannotBring('The correction is off: switch it on first');
@@ -43,14 +43,14 @@ export function solve(h: Held, q: SolveRequest): SolveReply {
   const outer = withHalo(inner, h.steps(q.shot, 1), p);
   const [wx, wy] = [outer.x, outer.y];
   h.ev.begin();
-  const win = h.window(q.shot.pictureId, outer);
+  const win = await h.window(q.shot.pictureId, outer);
   const local: Box = { x: inner.x - wx, y: inner.y - wy, w: inner.w, h: inner.h };
   const corners = q.points?.map(([x, y]) => [x - wx, y - wy] as const);
   // Which pixels count is decided once, on what the file reads before the push: a push must not choose its own.
   let keep: Uint8Array | null = null;
-  const measure = (push: Push): Trial | null => {
+  const measure = async (push: Push): Promise<Trial | null> => {
     const steps = h.steps({ ...q.shot, corrections: shotWith(push) }, 1);
-    const { out } = h.ev.run(win, steps, { origin: [wx, wy] });
+    const { out } = await h.ev.run(win, steps, { origin: [wx, wy] });
     return h.ev.arena.look((v) => {
       const { r, g, b } = rgbOf(v, out);
       const [coded, shown] = ([q.bits, 'shown'] as const).map((as) => patchPixels(r, g, b, out.w, local, corners, as));
@@ -72,6 +72,6 @@ export function solve(h: Held, q: SolveRequest): SolveReply {
       };
     });
   };
-  const solved = bringToLine(measure, q.kind, q.strength, q.keep, q.skinLineDeg);
+  const solved = await bringToLine(measure, q.kind, q.strength, q.keep, q.skinLineDeg);
   return { ...solved, bits: q.bits, adjustments: withPush(solved.push) };
 }
