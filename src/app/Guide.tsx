@@ -1,4 +1,5 @@
 /** The first-use path through the demo film: what to do first, where, and what is done already. */
+import { isAdjustment } from '../core/op/contract';
 import { Check, X } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import styled from 'styled-components';
@@ -66,7 +67,7 @@ const Box = styled.section`
 `;
 const acts = (u: OpUse): boolean => {
   const op = opById(u.op);
-  return u.on && op.kind === 'pixel' && !op.isNoOp(resolve(op.params, u.params));
+  return u.on && isAdjustment(op) && !op.isNoOp(resolve(op.params, u.params));
 };
 const sets = (r: Records, s: ShotRecord, ...ops: string[]): boolean =>
   correctionsOf(r, s.id).some((c) => c.adjustments.some((u) => (ops.length === 0 || ops.includes(u.op)) && acts(u)));

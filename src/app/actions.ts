@@ -56,12 +56,20 @@ export function chosenCorrection(records: Records, shot: ShotId, id: string | nu
 /** The tidy steps that a new correction has, as the operations say. */
 const standingTidy = (): OpUse[] =>
   ops
-    .flatMap((o) => (o.kind === 'tidy' && o.standing !== undefined ? [{ id: o.id, at: o.standing }] : []))
-    .sort((a, b) => a.at - b.at)
+    .flatMap((o) => (o.kind === 'tidy' && o.standing ? [o] : []))
+    .sort((a, b) => a.place - b.place)
     .map((o) => newUse(useId(), o.id));
+const placeOf = (op: string): number => {
+  const o = opById(op);
+  return o.kind === 'tidy' ? o.place : 0;
+};
+/** It comes where such a step usually stands: before the first that usually follows it. */
 export function addTidy(corr: string, op: string): void {
   const use = newUse(useId(), op);
-  editCorrection(corr, 'Add a tidy step', (c) => ({ ...c, tidy: [...c.tidy, use] }));
+  editCorrection(corr, 'Add a tidy step', (c) => {
+    const i = c.tidy.findIndex((u) => placeOf(u.op) > placeOf(op));
+    return { ...c, tidy: i < 0 ? [...c.tidy, use] : [...c.tidy.slice(0, i), use, ...c.tidy.slice(i)] };
+  });
 }
 export function moveTidy(corr: string, use: string, by: number): void {
   editCorrection(corr, 'Reorder tidy steps', (c) => {

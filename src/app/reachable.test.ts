@@ -1,5 +1,6 @@
 // @vitest-environment happy-dom
 /** Whatever a person can do: the project file of it opens again as the same project, without a word. */
+import { isAdjustment } from '../core/op/contract';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ops } from '../core/ops/registry.gen';
@@ -51,7 +52,7 @@ const base: AnyRecord[] = [
 ];
 const doc = () => useDoc.getState();
 const pick = <T>(list: readonly T[], n: number): T | undefined => list[n % Math.max(1, list.length)];
-const adjustments = ops.filter((o) => o.kind === 'pixel' && o.role !== 'conversion').map((o) => o.id);
+const adjustments = ops.filter(isAdjustment).map((o) => o.id);
 
 type Do = { what: number; n: number; k: number; text: string };
 const steps: ((d: Do) => void)[] = [

@@ -100,17 +100,25 @@ async function open(s: Session, file: string): Promise<DecodedPicture> {
 }
 const NO_VIEW: View = { w: 1, h: 1, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 };
 
-async function read(s: Session, shot: ShotState, box: Box, line: number, bits: 8 | 16): Promise<{ before: Reading; after: Reading }> {
-  const r = (await s.render({
-    shot,
-    focus: null,
-    view: NO_VIEW,
-    quality: 'final',
-    scopes: [],
-    patches: [{ id: 'p', box }],
-    skinLineDeg: line,
-    bits,
-  })).readings[0]!;
+async function read(
+  s: Session,
+  shot: ShotState,
+  box: Box,
+  line: number,
+  bits: 8 | 16,
+): Promise<{ before: Reading; after: Reading }> {
+  const r = (
+    await s.render({
+      shot,
+      focus: null,
+      view: NO_VIEW,
+      quality: 'final',
+      scopes: [],
+      patches: [{ id: 'p', box }],
+      skinLineDeg: line,
+      bits,
+    })
+  ).readings[0]!;
   if (!r.before || !r.after) throw new Usage(`the box ${box.x},${box.y},${box.w},${box.h} lies outside the picture`);
   return { before: r.before, after: r.after };
 }
@@ -280,7 +288,10 @@ async function render(file: string, g: Given): Promise<void> {
   if (what.includes('picture')) put(`${stem}.corrected.png`, await s.exportPicture(state, bits));
   if (what.includes('matte'))
     for (const c of corrections)
-      put(`${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}.png`, await s.exportMatte(state, c.id, bits));
+      put(
+        `${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}.png`,
+        await s.exportMatte(state, c.id, bits),
+      );
 }
 
 const de = (v: number | null): string => (v === null ? 'nothing to compare' : v.toFixed(2));

@@ -226,7 +226,7 @@ const recordSchemas = (use: (kinds: readonly string[]) => object): Record<string
       mixPct: keyframable(0, 100),
       terms: ref(`terms${LIMITS.depth}`),
       tidy: { type: 'array', maxItems: LIMITS.tidy, items: use(['tidy']) },
-      adjustments: { type: 'array', maxItems: LIMITS.adjustments, items: use(['pixel']) },
+      adjustments: { type: 'array', maxItems: LIMITS.adjustments, items: use(['pixel', 'area']) },
       side: { enum: ['camera', 'display'] },
       start: { enum: ['after', 'beside'] },
     },

@@ -40,9 +40,10 @@ export function withoutPlaces(corrections: readonly CorrectionSpec[]): { kept: C
     const { kept: terms, names } = partsWithoutPlaces(c.terms, byId);
     const area = (u: OpUse): boolean => {
       const op = opById(u.op);
-      return u.on && op.kind === 'tidy' && op.area !== false;
+      return u.on && (op.kind === 'area' || (op.kind === 'tidy' && op.area !== false));
     };
-    const next = { ...c, terms, tidy: c.tidy.filter((u) => !area(u)) };
+    const colours = (list: readonly OpUse[]): OpUse[] => list.filter((u) => !area(u));
+    const next = { ...c, terms, tidy: colours(c.tidy), adjustments: colours(c.adjustments) };
     // One that is off stays: another one's region may rest on it.
     if (!c.on) return next;
     if (names.length > 0 && terms.length === 0) {
@@ -53,7 +54,7 @@ export function withoutPlaces(corrections: readonly CorrectionSpec[]): { kept: C
       return { ...next, on: false };
     }
     if (names.length > 0) leftOut.push(`${c.name}: ${names.join(', ')} left out, so its key acts on the whole picture`);
-    const areas = c.tidy.filter((u) => area(u) && terms.length > 0);
+    const areas = [...(terms.length > 0 ? c.tidy : []), ...c.adjustments].filter(area);
     if (areas.length > 0)
       leftOut.push(
         `${c.name}: ${areas.map((u) => opById(u.op).title.toLowerCase()).join(', ')} left out, since it ` +

@@ -1,4 +1,5 @@
 /** One adjustment of a correction: its head (on, name, menu) and the control that fits its parameters. */
+import { isAdjustment } from '../../core/op/contract';
 import { memo, useState } from 'react';
 import { useSortable } from '@dnd-kit/react/sortable';
 import { Ellipsis, FolderOpen, GripVertical } from 'lucide-react';
@@ -537,7 +538,7 @@ export function Adjustment({ corr, use, shot, index, last }: AdjustProps & { ind
   const folded = useSession((s) => s.folds[use.id]);
   const op = opById(use.op);
   const title = use.name ?? op.title;
-  const idle = op.kind === 'pixel' && op.isNoOp(resolve(op.params, use.params));
+  const idle = isAdjustment(op) && op.isNoOp(resolve(op.params, use.params));
   // Of a long list what does nothing yet is folded, until somebody opens it.
   const open = !(folded ?? (corr.adjustments.length > 4 && idle));
   return (

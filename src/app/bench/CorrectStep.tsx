@@ -1,4 +1,5 @@
 /** Correct: bring to line, the adjustments in their order, mix. */
+import { isAdjustment } from '../../core/op/contract';
 import { hasRegion } from '../../core/graph/region';
 import { ops } from '../../core/ops/registry.gen';
 import { opById } from '../../core/graph/plan';
@@ -22,7 +23,7 @@ const MIX = {
   doc: 'How much of the correction is taken.',
 };
 /** Every adjustment there is, by title. */
-const offered = ops.filter((o) => o.kind === 'pixel' && !o.role).sort((a, b) => a.title.localeCompare(b.title));
+const offered = ops.filter(isAdjustment).sort((a, b) => a.title.localeCompare(b.title));
 
 export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const held = useClipboard((s) => s.adjustment);

@@ -53,7 +53,7 @@ export interface FrameRun {
   work: readonly Float32Array[];
   /** For a tidy step that reads it: the picture its correction starts from, three planes for each frame; else empty. */
   picture: readonly Float32Array[];
-  /** At least 4 (w + h) numbers of scratch. */
+  /** At least 4 (w + h) numbers of scratch; a twin has 28 (w + 8). */
   scratch: Int32Array;
   w: number;
   h: number;
@@ -149,8 +149,10 @@ export interface ShapeOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
 export interface TidyPointOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'tidy';
   readonly area: false;
-  /** Its place among the steps that a new correction has; left out: it is added by hand. */
-  readonly standing?: number;
+  /** Where it stands among other tidy steps when it is added. */
+  readonly place: number;
+  /** Every new correction has it. */
+  readonly standing?: boolean;
   kernel(block: Float32Array, run: MatteRun): void;
   isNoOp(p: Values<S>): boolean;
 }
@@ -158,7 +160,8 @@ export interface TidyAreaOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S>
   readonly kind: 'tidy';
   readonly area: true;
   /** As of a point step. */
-  readonly standing?: number;
+  readonly place: number;
+  readonly standing?: boolean;
   /** How far a pixel reaches, in pixels. */
   haloPx(p: Values<S>): number;
   /** Passes run one after the other, each over the whole plane; the planes swap between them. */
@@ -179,7 +182,8 @@ interface FramePasses<S extends ParamSpecs> {
 export interface TidyFrameOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S>, FramePasses<S> {
   readonly kind: 'tidy';
   readonly area: 'frame';
-  readonly standing?: number;
+  readonly place: number;
+  readonly standing?: boolean;
   readonly readsPicture?: boolean;
   /** Frames beside the present one whose matte (and picture) it reads, as offsets; where there are none, this one. */
   frames?(p: Values<S>): readonly number[];

@@ -54,9 +54,11 @@ export const CHUNK = 2048;
 export const CHUNK_BYTES = CHUNK * 4;
 /** Rows of scratch that a view needs, each of the view's width: nine sampled, three column tables. */
 export const VIEW_ROWS = 13;
-/** Scratch per thread: seven chunks for pixel work, or lines for area steps (4 (w + h) + 256 numbers). */
+/** Lines of four-byte numbers, each of the plane's width, that a frame pass may use. */
+export const FRAME_LINES = 28;
+/** Scratch per thread: seven chunks for pixel work, or lines for area steps (4 (w + h) + 256 numbers) and frame passes. */
 export const scratchBytes = (w: number, h: number): number =>
-  Math.max(8 * (CHUNK_BYTES + 64), 4 * (4 * (w + h) + 256), VIEW_ROWS * (w + 8) * 4) + 64;
+  Math.max(8 * (CHUNK_BYTES + 64), 4 * (4 * (w + h) + 256), VIEW_ROWS * (w + 8) * 4, FRAME_LINES * (w + 8) * 4) + 64;
 
 /** Whole rows as pieces: their offset in bytes and how many pixels. */
 export function chunks(w: number, y0: number, y1: number, f: (offset: number, n: number) => void): void {

@@ -131,6 +131,7 @@ export default defineTidyAreaOp<typeof params>({
   kernels: { firH, firV, boxH, boxV: boxV(1), boxVLast: boxV(1 / ONE) },
   // Below a fiftieth of a pixel the kernel is its middle alone.
   isNoOp: (p) => p.radiusPx <= 0.02,
-  standing: 2,
+  place: 60,
+  standing: true,
   say: (p) => [`feather ${short(p.radiusPx)} px`],
 });

@@ -26,7 +26,8 @@ export default defineTidyPointOp<typeof params>({
     Float32Array.of(p.floorPct / 100, p.ceilingPct > p.floorPct ? 100 / (p.ceilingPct - p.floorPct) : 1e9),
   kernel,
   isNoOp: (p) => p.floorPct === 0 && p.ceilingPct === 100,
-  standing: 1,
+  place: 10,
+  standing: true,
   say: (p) => [
     ...(p.floorPct > 0 ? [`floor ${formatNumber(p.floorPct, 0)} %`] : []),
     ...(p.ceilingPct < 100 ? [`ceiling ${formatNumber(p.ceilingPct, 0)} %`] : []),

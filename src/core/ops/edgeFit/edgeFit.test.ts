@@ -1,0 +1,86 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { opContract } from '../../../../testkit/opContract';
+import { rng } from '../../math/rng';
+import { plainContext } from '../../op/contract';
+import type { TidyFrameOp } from '../../op/contract';
+import edgeFit from './index';
+import type { params } from './params';
+import { vectors } from './vectors';
+
+opContract(edgeFit, vectors, {
+  twinTolerance: 0,
+  twinReason: 'exact sums, then the same float64 arithmetic',
+  // Run all the same, which the engine never does, it rounds to its own fine steps.
+  noOpTolerance: 2e-5,
+});
+
+const op = edgeFit as unknown as TidyFrameOp<typeof params>;
+function run(
+  m: Float32Array,
+  picture: Float32Array[],
+  [w, h]: [number, number],
+  p: { radiusPx: number; edgePct: number },
+): Float32Array {
+  const block = op.prepare(p, plainContext);
+  const dst = new Float32Array(w * h);
+  const work = Array.from({ length: 4 }, () => new Float32Array(w * h));
+  for (const pass of op.passes(block))
+    op.kernels[pass.name]!(block, {
+      src: [m],
+      dst: [dst],
+      work,
+      picture,
+      scratch: new Int32Array(0),
+      w,
+      h,
+      y0: 0,
+      y1: h,
+    });
+  return dst;
+}
+
+// Source: cv2.ximgproc.guidedFilter of python3-opencv 4.6.0 and a float64 box filter, borders "symmetric"; the file says
+// more. With a grey picture three equal channels share the work: their epsilon is three times that of one.
+interface Case {
+  radius: number;
+  eps: number;
+  brute_force_float64: { symmetric: number[][] };
+}
+const file = JSON.parse(
+  readFileSync(new URL('../../../../tests/data/guided_filter_case.json', import.meta.url), 'utf8'),
+) as { guide: number[][]; input: number[][]; cases: Case[] };
+
+describe('edge fit against the published filter', () => {
+  it.each(file.cases)('grey picture, radius $radius, eps $eps', ({ radius, eps, brute_force_float64: want }) => {
+    const grey = Float32Array.from(file.guide.flat());
+    const n = Math.sqrt(grey.length);
+    const got = run(Float32Array.from(file.input.flat()), [grey, grey, grey], [n, n], {
+      radiusPx: radius,
+      edgePct: 100 * Math.sqrt(3 * eps),
+    });
+    want.symmetric.flat().forEach((v, i) => expect(Math.abs(got[i]! - Math.min(1, Math.max(0, v)))).toBeLessThan(2e-4));
+  });
+
+  it('follows a border of colour at equal luma, where a grey guide would see nothing', () => {
+    const [w, h] = [80, 60];
+    const r = rng(2);
+    const left = (i: number): boolean => i % w < 40;
+    const noise = (): number => 0.01 * (r() - 0.5);
+    // Red and green of the same luma (BT.709).
+    const R = Float32Array.from({ length: w * h }, (_, i) => (left(i) ? 0.7 : 0.4) + noise());
+    const G = Float32Array.from({ length: w * h }, (_, i) => (left(i) ? 0.4 : 0.4 + (0.3 * 0.2126) / 0.7152) + noise());
+    const B = Float32Array.from({ length: w * h }, () => 0.3 + noise());
+    const rough = Float32Array.from({ length: w * h }, (_, i) => Math.min(1, Math.max(0, (46 - (i % w)) / 8)));
+    // How much of the way from full to nothing lies between the two pixels at the border.
+    const step = (m: Float32Array): number =>
+      m.reduce((a, v, i) => a + (i % w === 39 ? v : i % w === 40 ? -v : 0), 0) / h;
+    const got = run(rough, [R, G, B], [w, h], { radiusPx: 8, edgePct: 3 });
+    expect(step(rough)).toBeCloseTo(0.125, 3);
+    expect(step(got)).toBeGreaterThan(0.5);
+    const flat = [G, G, G].map((p) => p.map(() => 0.5));
+    expect(step(run(rough, flat, [w, h], { radiusPx: 8, edgePct: 3 }))).toBeLessThan(0.1);
+    // Further than twice the radius from the rough edge nothing moved by a bit.
+    got.forEach((v, i) => (i % w < 21 || i % w > 62) && expect(v).toBe(rough[i]));
+  });
+});
