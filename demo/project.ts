@@ -112,7 +112,7 @@ for (const [i, shot] of shots.entries()) {
     records.push({ type: 'patch', id: `patch:${shot.file}-${k + 1}`, shot: id, name, kind, box: b, order: k + 1 }),
   );
   if (shot.file !== 'oven-mouth') continue;
-  const bare = { pictureId: media, encoding: 'srgb' as const, frame: 0, corrections: [] };
+  const bare = { media: media, encoding: 'srgb' as const, frame: 0, corrections: [] };
   // A stroke from one cheek over the nose to the other, as a hand would draw it.
   const points = Array.from({ length: 90 }, (_, k) => ({
     x: 430 + k * 2.4,

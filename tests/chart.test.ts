@@ -109,7 +109,7 @@ describe('chart', () => {
       );
       const r = await s.chart(
         {
-          pictureId: 'p',
+          media: 'p',
           encoding,
           conversion: newUse('c', 'convert', {}, encoding !== 'srgb'),
           frame: 0,
@@ -127,7 +127,7 @@ describe('chart', () => {
       s.open('p', chartPicture(encoding, light, 0.004));
       const scene = encoding === 'acescct' || encoding === 'linear709';
       const shot: ShotState = {
-        pictureId: 'p',
+        media: 'p',
         encoding,
         conversion: newUse('c', 'convert', {}, scene),
         frame: 0,
@@ -143,14 +143,14 @@ describe('chart', () => {
   );
   it('goes half of the way at half strength', async () => {
     s.open('p', chartPicture('srgb', light, 0.004));
-    const shot: ShotState = { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
+    const shot: ShotState = { media: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
     const [half, whole] = [await solved(shot, place, 0.5), await solved(shot, place)];
     expect(half.h.set['exposure']!['stops']!).toBeCloseTo(whole.h.set['exposure']!['stops']! / 2, 2);
     expect(half.after.meanAfter).toBeLessThan(half.after.meanBefore);
     expect(half.after.meanAfter).toBeGreaterThan(whole.after.meanAfter + 1);
   });
   describe('what lies under the grid', () => {
-    const shot: ShotState = { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
+    const shot: ShotState = { media: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
     const [q0, q1, q2, q3] = place.corners;
     const moved = (dx: number, dy: number): ChartPlace => ({
       ...place,
@@ -278,7 +278,7 @@ describe('chart', () => {
     });
   });
   it('says what is wrong in words', async () => {
-    const shot: ShotState = { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
+    const shot: ShotState = { media: 'p', encoding: 'srgb', frame: 0, corrections: [base()] };
     await expect(() =>
       s.chart(shot, {
         ...place,
@@ -323,7 +323,7 @@ describe('chart', () => {
         await decodeStill(new Uint8Array(readFileSync(join(import.meta.dirname, '../demo/stills/chart-call.png')))),
       );
       shot = {
-        pictureId: 'call',
+        media: 'call',
         encoding: 'acescct',
         conversion: newUse('c', 'convert', {}, true),
         frame: 0,

@@ -62,7 +62,7 @@ const face: CorrectionSpec = {
   ],
 };
 const shot = (...corrections: CorrectionSpec[]): ShotState => ({
-  pictureId: 'p',
+  media: 'p',
   encoding: 'srgb',
   frame: 0,
   corrections,
@@ -257,11 +257,11 @@ describe('engine', () => {
         [128, 7],
       ] as const) {
         const i = Math.floor(y) * W + Math.floor(x);
-        const got = (await s.pick({ ...shot(...list), pictureId: 'eight' }, x, y))!;
+        const got = (await s.pick({ ...shot(...list), media: 'eight' }, x, y))!;
         expect(got.after).toEqual(planes.map((q) => q[i]));
         expect(got.before).toEqual([0, 1, 2].map((c) => Math.fround(p.rgb[3 * i + c]! / 255)));
       }
-      expect(await s.pick({ ...shot(face), pictureId: 'eight' }, W, 3)).toBeNull();
+      expect(await s.pick({ ...shot(face), media: 'eight' }, W, 3)).toBeNull();
     }
   });
   it('figures give way between rows: nothing is said of half a picture', async () => {
@@ -422,11 +422,11 @@ describe('what a session holds', () => {
     const large = (): DecodedPicture => ({ ...picture(8), width: 1, height: 1, rgb: new Uint8Array(200 * 2 ** 20) });
     for (const id of ['a', 'b', 'c', 'd', 'e']) s.open(id, large());
     expect(s.held().pictures).toBeLessThanOrEqual(PICTURE_BYTES);
-    expect(['a', 'b', 'c', 'd', 'e'].filter((id) => s.has(id))).toEqual(['c', 'd', 'e']);
+    expect(['a', 'b', 'c', 'd', 'e'].filter((id) => s.has({ media: id, frame: 0 }))).toEqual(['c', 'd', 'e']);
     // Many small ones stay.
     const many = await soloSession({ wasm: wasmBytes() });
     for (let i = 0; i < 40; i++) many.open(`p${i}`, picture(8));
-    expect(many.has('p0')).toBe(true);
+    expect(many.has({ media: 'p0', frame: 0 })).toBe(true);
     const cube = (n: number) => ({
       kind: '3d' as const,
       title: '',

@@ -36,7 +36,7 @@ const correction = (c: Partial<CorrectionSpec>): CorrectionSpec => ({
   ...c,
 });
 const shotOf = (...corrections: CorrectionSpec[]): ShotState => ({
-  pictureId: 'p',
+  media: 'p',
   encoding: 'srgb',
   frame: 0,
   corrections,

@@ -268,7 +268,7 @@ describe('a sample for a key that reads the base', () => {
     const of = async (base: boolean, corrections: CorrectionSpec[]) =>
       (
         await s.fitKey(
-          { pictureId: 'p', encoding: 'srgb', frame: 0, corrections },
+          { media: 'p', encoding: 'srgb', frame: 0, corrections },
           'c',
           { box: { x: 8, y: 8, w: 20, h: 20 } },
           base,
@@ -289,7 +289,7 @@ describe('figures, views and tables accuse the right one', () => {
     });
   const list = [half('a', 50), half('b', 120, { start: 'beside' })];
   const state = (corrections: CorrectionSpec[]): ShotState => ({
-    pictureId: 'p',
+    media: 'p',
     encoding: 'srgb',
     frame: 0,
     corrections,

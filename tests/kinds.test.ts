@@ -159,7 +159,7 @@ describe('a tidy step over whole frames', () => {
       [newUse('g', 'edgeFit', { radiusPx: 6 })],
     ]) {
       const c = spec({ terms: [key], tidy, adjustments: [before, area] });
-      const shot = { pictureId: 'p', encoding: 'srgb' as const, frame: 0, corrections: [c] };
+      const shot = { media: 'p', encoding: 'srgb' as const, frame: 0, corrections: [c] };
       const whole = rgb(s.ev, (await s.run(shot)).out);
       for (const [x, y] of [
         [0, 0],

@@ -40,7 +40,7 @@ const picture: DecodedPicture = {
   alphaPlane: Uint8Array.from({ length: W * H }, (_, i) => (i % W) * 2),
 };
 const shot = (...corrections: CorrectionSpec[]): ShotState => ({
-  pictureId: 'p',
+  media: 'p',
   encoding: 'srgb',
   frame: 0,
   corrections,

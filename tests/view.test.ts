@@ -58,7 +58,7 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
   ): Promise<number[]> => {
     const v: View = { w: W, h: H, scale: 1, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0, ...view };
     const r = await s.render({
-      shot: { pictureId: 'p', encoding: 'srgb', frame: 0, corrections: [corr] },
+      shot: { media: 'p', encoding: 'srgb', frame: 0, corrections: [corr] },
       focus: 'c',
       view: v,
       quality,
@@ -79,7 +79,7 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
     near(await at({}, 50, 40), [grey(A), grey(A), grey(A)]);
   });
   it('light: an sRGB page shows the light of a BT.1886 display, mattes and maps stay numbers', async () => {
-    const shot = { pictureId: 'p', encoding: 'bt1886', frame: 0, corrections: [corr] } as const;
+    const shot = { media: 'p', encoding: 'bt1886', frame: 0, corrections: [corr] } as const;
     const view = { w: W, h: H, scale: 1, offX: 0, offY: 0, compare: 'off', wipeX: 0 } as const;
     const of = async (
       mode: View['mode'],

@@ -10,7 +10,7 @@ import { formatProject } from '../document/projectFile';
 import type { LutReply } from '../protocol/messages';
 import { Button, Dim, Select } from '../ui/controls';
 import { shotState } from './actions';
-import { bytesOf } from './demo';
+import { bytesOf } from './opening';
 import { engine } from './engine';
 import { download, fileStem } from './files';
 import { guard, sayNews } from './notices';

@@ -12,7 +12,7 @@ import { Button, Dim, IconButton, Line, Select } from '../ui/controls';
 import { MenuBox } from '../ui/MenuBox';
 import { formatNumber } from '../ui/NumberBox';
 import { removeShot, renameShot, shotState } from './actions';
-import { fetchDemo } from './demo';
+import { fetchDemo } from './opening';
 import { EncodingSelect } from './EncodingSelect';
 import { engine } from './engine';
 import { Guide } from './Guide';

@@ -7,7 +7,7 @@ import type { OpTerm, OpUse, Term } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
 import { ops } from '../core/ops/registry.gen';
 import { linksOf, mapTermUses, opTerms } from '../core/graph/region';
-import { resolve, tryResolve } from '../core/op/params';
+import { isKeyframedList, resolve, tryResolve, withKey } from '../core/op/params';
 import type { StoredValue } from '../core/op/params';
 import { addToKey, takeFromKey } from '../core/skin/fitKey';
 import type { KeyFit } from '../core/skin/fitKey';
@@ -37,12 +37,15 @@ export { correction, editCorrection } from './edit';
 const doc = () => useDoc.getState();
 const session = () => useSession.getState();
 
-export function shotState(records: Records, shot: ShotRecord, bypass = false): ShotState {
+/** The frame of a shot that is looked at: of the open one where the playhead stands, of others the first. */
+export const frameOf = (shot: ShotRecord): number =>
+  session().shot === shot.id ? Math.max(shot.range[0], Math.min(shot.range[1], session().frame)) : shot.range[0];
+export function shotState(records: Records, shot: ShotRecord, bypass = false, frame = frameOf(shot)): ShotState {
   return {
-    pictureId: shot.media,
+    media: shot.media,
     encoding: shot.encoding,
     conversion: shot.conversion,
-    frame: shot.range[0],
+    frame,
     corrections: specsOf(records, shot).map((c) => (bypass ? { ...c, on: false } : c)),
   };
 }
@@ -187,9 +190,14 @@ const mapUses = (c: CorrectionRecord, f: (u: OpUse) => OpUse): CorrectionRecord 
   adjustments: c.adjustments.map(f),
 });
 /** Values of today belong onto parameters of today: an older operation is migrated first. */
-function withParams(u: OpUse, params: Record<string, StoredValue>): OpUse {
+/** New values of an operation. A value that has keyframes gets a key at the frame that is looked at, and keeps the others. */
+function withParams(u: OpUse, params: Record<string, StoredValue>, frame = session().frame): OpUse {
   const now = migrateUse(u);
-  const next = { ...now.params, ...params };
+  const keyed = Object.entries(params).map(([k, v]) => {
+    const plain = typeof v === 'number' || (Array.isArray(v) && isKeyframedList(now.params[k]));
+    return [k, plain ? withKey(now.params[k], frame, v as number | readonly number[]) : v] as const;
+  });
+  const next = { ...now.params, ...Object.fromEntries(keyed) };
   // A wrong value must not come into the document by any control: its file would not open again.
   const fault = tryResolve(opById(now.op).params, next).faults.find((f) => f.path in params);
   if (!fault) return { ...now, params: next };
@@ -221,7 +229,7 @@ export function applyKeyFit(corr: string, { fit, dots, held }: Sampled, how: Sam
   const key = chosenKey(c);
   if (!key) addTerm(corr, 'key', { ...fit });
   else {
-    const now = resolve(opById('key').params, key.use.params) as unknown as KeyFit;
+    const now = resolve(opById('key').params, key.use.params, session().frame) as unknown as KeyFit;
     const colours = Array.from({ length: dots.length / 3 }, (_, i) =>
       ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
     ).flat();

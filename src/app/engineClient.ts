@@ -1,7 +1,9 @@
 /** The interface's end of the engine: requests as promises, renders where only the newest counts. */
 import type { Cube } from '../core/formats/cube';
 import type { DecodedPicture } from '../media/picture';
+import type { FrameSource } from '../media/source';
 import type {
+  FrameRef,
   InitMessage,
   RenderReply,
   RenderRequest,
@@ -10,6 +12,8 @@ import type {
   Requests,
 } from '../protocol/messages';
 import { EngineError } from './engineError';
+import { Lanes, Replaced, Waits } from './lanes';
+import type { Lane } from './lanes';
 import wasmUrl from '../../build/kernels.wasm?url';
 import wasmSharedUrl from '../../build/kernels.shared.wasm?url';
 
@@ -25,18 +29,27 @@ const WATCH_MS = 500;
 const restarted = (): EngineError =>
   new EngineError({ code: 'restarted', message: 'The engine stopped in the middle of this', remedy: 'Try it again.' });
 
-/** What may wait: it gives way to the picture, and is asked again afterwards. */
-const ASIDES: ReadonlySet<RequestName> = new Set<RequestName>([
-  'pick',
-  'distributions',
-  'held',
-  'figures',
-  'matteThumbs',
-  'scopes',
-  'chart',
-  'card',
-]);
+/** Who waits for whom: app/lanes.ts. What a person asked for and looks at comes with the picture at rest. */
+const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
+  render: 'final',
+  fitKey: 'final',
+  solve: 'final',
+  helper: 'final',
+  pick: 'figures',
+  distributions: 'figures',
+  held: 'figures',
+  figures: 'figures',
+  matteThumbs: 'figures',
+  scopes: 'figures',
+  chart: 'figures',
+  card: 'jobs',
+  exportPicture: 'jobs',
+  exportMatte: 'jobs',
+  lut: 'jobs',
+};
+/** Of these only the newest is of use to anybody. */
 const NEWEST: ReadonlySet<RequestName> = new Set<RequestName>(['pick', 'figures', 'matteThumbs']);
+const isStale = (e: unknown): boolean => e instanceof EngineError && e.reply.code === 'stale';
 const gaveWay = (): EngineError => new EngineError({ code: 'stale', message: 'Newer work was asked for' });
 
 export class EngineClient {
@@ -46,21 +59,17 @@ export class EngineClient {
   private shared: Int32Array | null = null;
   private readonly opening = new Map<string, Promise<unknown>>();
   private nextId = 1;
-  private inFlight: { final: boolean } | null = null;
-  private pending: { request: RenderRequest; done: (r: RenderReply | null) => void; fail: (e: Error) => void } | null =
-    null;
-  private readonly asides: { name: RequestName; body: unknown; done: (r: never) => void; fail: (e: Error) => void }[] =
-    [];
-  /** One of them is being asked, or waits for the picture. */
-  private aside = false;
-  private readonly idle: (() => void)[] = [];
+  // Everything that was asked for before is older than the next request.
+  private readonly lanes = new Lanes(() => {
+    if (this.shared) Atomics.store(this.shared, 0, this.nextId);
+  }, isStale);
   private seen = { progress: 0, at: 0 };
   private crashes: number[] = [];
   ready!: Promise<{ threads: number }>;
 
-  /** `load` gives a picture that the engine does not hold (any more); `said` hears of a restart. */
+  /** `source` gives frames that the engine does not hold (any more); `said` hears of a restart. */
   constructor(
-    private readonly load: (pictureId: string) => Promise<DecodedPicture>,
+    private readonly source: (media: string) => FrameSource,
     private readonly loadTable: (tableId: string) => Cube,
     private readonly said: (message: string) => void = () => {},
   ) {
@@ -162,12 +171,12 @@ export class EngineClient {
   private async send<K extends RequestName>(
     name: K,
     body: Requests[K]['in'],
-    abortable = false,
     transfer: Transferable[] = [],
   ): Promise<Requests[K]['out']> {
     await this.ready;
     const id = this.nextId++;
-    if (abortable && this.shared) Atomics.store(this.shared, 0, id);
+    // What it is handed must arrive; everything else can be asked for again.
+    const abortable = name !== 'open' && name !== 'table';
     return new Promise((done, fail) => {
       if (this.waiting.size === 0) this.seen.at = performance.now();
       this.waiting.set(id, { done: done as never, fail, quiet: false });
@@ -176,108 +185,82 @@ export class EngineClient {
   }
 
   /**
-   * Asks the engine. Asides (figures, thumbnails, what the pointer is over) wait while the picture is drawn, and give
-   * way to it when they run; everything else is done in the order of asking.
+   * Asks the engine. Figures, thumbnails and jobs give way to the picture and go on afterwards; what has been replaced by
+   * a newer question of its kind rejects as stale.
    */
-  request<K extends RequestName>(name: K, body: Requests[K]['in']): Promise<Requests[K]['out']> {
-    if (!ASIDES.has(name)) {
-      // What a person waits for is not held up by an aside either. (While a picture is drawn none runs.)
-      if (this.aside && !this.inFlight && this.shared) Atomics.store(this.shared, 0, this.nextId);
-      return this.ask(name, body);
-    }
-    return new Promise((done, fail) => {
-      // Of some only the newest is of use to anybody.
-      if (NEWEST.has(name)) {
-        const old = this.asides.findIndex((a) => a.name === name);
-        if (old >= (this.aside ? 1 : 0)) this.asides.splice(old, 1)[0]!.fail(gaveWay());
-      }
-      this.asides.push({ name, body, done: done as never, fail });
-      void this.pumpAsides();
-    });
-  }
-  private async pumpAsides(): Promise<void> {
-    if (this.aside) return;
-    this.aside = true;
-    while (this.asides.length > 0) {
-      if (this.inFlight || this.pending) await new Promise<void>((go) => this.idle.push(go));
-      const a = this.asides[0]!;
-      try {
-        a.done((await this.ask(a.name, a.body as never, true)) as never);
-        this.asides.shift();
-      } catch (e) {
-        // It gave way to the picture: once more when that is drawn.
-        if (e instanceof EngineError && e.reply.code === 'stale') continue;
-        this.asides.shift();
-        a.fail(e as Error);
-      }
-    }
-    this.aside = false;
-  }
-
-  /** Sends a request; a missing picture is opened and the request sent again. */
-  private async ask<K extends RequestName>(
+  async request<K extends keyof typeof LANE>(
     name: K,
     body: Requests[K]['in'],
-    abortable = false,
-    again = true,
+    signal?: AbortSignal,
   ): Promise<Requests[K]['out']> {
     try {
-      return await this.send(name, body, abortable);
+      return await this.lanes.ask<Requests[K]['out']>(LANE[name], (stopped) => this.attempt(name, body, stopped), {
+        ...(NEWEST.has(name) ? { name } : {}),
+        ...(signal ? { signal } : {}),
+      });
     } catch (e) {
-      if (!(e instanceof EngineError)) throw e;
-      // What the engine died of once may have been chance; what it dies of twice is not asked a third time.
-      if (e.reply.code === 'restarted' && again) return this.ask(name, body, abortable, false);
-      if (e.reply.code === 'missing-picture') await this.open(e.reply.message);
-      else if (e.reply.code === 'missing-table')
-        await this.send('table', { id: e.reply.message, cube: this.loadTable(e.reply.message) });
-      else throw e;
-      // Whatever else it misses is fetched as well.
-      return this.ask(name, body, abortable, again);
+      if (e instanceof Replaced) throw gaveWay();
+      throw e;
     }
   }
-  /** Hands over a picture that is decoded already. */
-  async give(pictureId: string, picture: DecodedPicture): Promise<void> {
-    await this.send('open', { pictureId, picture }, false, buffersOf(picture));
-  }
-  /** Opens a picture once, however many requests miss it at the same time. */
-  private open(pictureId: string): Promise<unknown> {
-    let running = this.opening.get(pictureId);
-    if (!running) {
-      running = this.load(pictureId)
-        .then((picture) => this.send('open', { pictureId, picture }, false, buffersOf(picture)))
-        .finally(() => this.opening.delete(pictureId));
-      this.opening.set(pictureId, running);
-    }
-    return running;
-  }
-
   /**
    * Renders; of requests that pile up only the newest is done, the others answer null. A running final gives way to a
-   * draft at its next stage.
+   * draft, and to a newer final.
    */
-  render(request: RenderRequest): Promise<RenderReply | null> {
-    return new Promise((done, fail) => {
-      this.pending?.done(null);
-      this.pending = { request, done, fail };
-      // Tells a running final, or an aside, to stop: its id is older than this.
-      if ((this.inFlight?.final || (this.aside && !this.inFlight)) && this.shared)
-        Atomics.store(this.shared, 0, this.nextId);
-      if (!this.inFlight) void this.pump();
-    });
-  }
-  private async pump(): Promise<void> {
-    while (this.pending) {
-      const p = this.pending;
-      this.pending = null;
-      this.inFlight = { final: p.request.quality === 'final' };
-      try {
-        p.done(await this.ask('render', p.request, true));
-      } catch (e) {
-        if (e instanceof EngineError && e.reply.code === 'stale') p.done(null);
-        else p.fail(e as Error);
-      }
-      this.inFlight = null;
+  async render(request: RenderRequest): Promise<RenderReply | null> {
+    try {
+      return await this.lanes.ask<RenderReply>(request.quality, (stopped) => this.attempt('render', request, stopped), {
+        name: 'render',
+        ends: request.quality === 'final',
+      });
+    } catch (e) {
+      if (e instanceof Replaced) return null;
+      throw e;
     }
-    this.idle.splice(0).forEach((go) => go());
+  }
+
+  /** Sends a request; what it misses is fetched while others run, and the request sent again. */
+  private async attempt<K extends RequestName>(
+    name: K,
+    body: Requests[K]['in'],
+    stopped: () => boolean,
+  ): Promise<Requests[K]['out']> {
+    for (let lives = 2; ;) {
+      if (stopped()) throw gaveWay();
+      try {
+        return await this.send(name, body);
+      } catch (e) {
+        if (!(e instanceof EngineError)) throw e;
+        // What the engine died of once may have been chance; what it dies of twice is not asked a third time.
+        if (e.reply.code === 'restarted' && --lives > 0) continue;
+        if (e.reply.missing) throw new Waits(this.open(e.reply.missing));
+        if (e.reply.code !== 'missing-table') throw e;
+        await this.send('table', { id: e.reply.message, cube: this.loadTable(e.reply.message) });
+      }
+    }
+  }
+  /** Hands over a frame that is decoded already. */
+  async give(ref: FrameRef, frames: number, picture: DecodedPicture): Promise<void> {
+    await this.send('open', { ...ref, frames, picture }, buffersOf(picture));
+  }
+  /** Opens a frame once, however many requests miss it at the same time. */
+  private open(ref: FrameRef): Promise<unknown> {
+    const name = `${ref.media}#${ref.frame}`;
+    let running = this.opening.get(name);
+    if (!running) {
+      running = (async () => {
+        const source = this.source(ref.media);
+        for (let lives = 2; ; ) {
+          try {
+            // What was handed over is gone: it is read once more for an engine that was started again.
+            return await this.give(ref, source.frames, await source.frame(ref.frame));
+          } catch (e) {
+            if (!(e instanceof EngineError && e.reply.code === 'restarted' && --lives > 0)) throw e;
+          }
+        }
+      })().finally(() => this.opening.delete(name));
+      this.opening.set(name, running);
+    }
+    return running;
   }
 }

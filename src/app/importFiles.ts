@@ -133,7 +133,7 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
     order: (list.at(-1)?.order ?? 0) + 1,
   };
   // Shown at once; of many at a time each is opened when it is looked at.
-  if (alone) await engine().give(media.id, p);
+  if (alone) await engine().give({ media: media.id, frame: 0 }, 1, p);
   useDoc.getState().change(`Import ${file.name}`, put(media, shot));
   // It is shown while it is still being kept: until then the page says so, and asks before it is left.
   const keep = keeping(() => kept.during(sha256, () => kept.put(sha256, file.name, file))).then(

@@ -7,7 +7,7 @@ import type { Diff } from '../document/history';
 import type { AnyRecord, MediaRecord, Records } from '../document/records';
 import { stepRows } from './db';
 import type { Stored } from './db';
-import { fetchDemo } from './demo';
+import { fetchDemo } from './opening';
 import { db, files } from './kept';
 import { Keeper, withAside } from './keeper';
 import type { Aside } from './keeper';

@@ -72,8 +72,11 @@ export type ToolName = 'none' | 'key' | `shape:${string}` | 'patch' | 'patchFree
 export type Sampling = 'again' | 'add' | 'take';
 export type ThemeName = 'darker' | 'lighter';
 
-interface Session {
+/** What a person looks at and how: nothing of it is in the project. */
+interface BenchState {
   shot: string | null;
+  /** Of the open shot, in frames of its media. */
+  frame: number;
   correction: string | null;
   step: StepName;
   patch: string | null;
@@ -122,12 +125,13 @@ interface Session {
   bits: 8 | 16;
   bandDeg: number;
   showLine: boolean;
-  set(p: Partial<Omit<Session, 'set'>>): void;
+  set(p: Partial<Omit<BenchState, 'set'>>): void;
 }
-export const useSession = create<Session>()(
+export const useSession = create<BenchState>()(
   persist(
     (set) => ({
       shot: null,
+      frame: 0,
       correction: null,
       step: 'isolate',
       patch: null,
@@ -165,8 +169,8 @@ export const useSession = create<Session>()(
     {
       name: 'rowanleaf-session',
       version: 2,
-      migrate: (old) => old as Session,
-      partialize: ({ tool: _t, sampling: _p, bypass: _b, set: _s, select: _m, ...rest }) => rest,
+      migrate: (old) => old as BenchState,
+      partialize: ({ frame: _f, tool: _t, sampling: _p, bypass: _b, set: _s, select: _m, ...rest }) => rest,
     },
   ),
 );

@@ -11,7 +11,7 @@ import type { CdlKind } from '../media/cdl';
 import { valuesOf } from './values';
 import { download } from './files';
 import { guard, sayNews } from './notices';
-import { useDoc } from './store';
+import { useDoc, useSession } from './store';
 
 export const tablesOf = (r: Records): TableRecord[] =>
   Object.values(r)
@@ -57,7 +57,7 @@ export async function openCdl(file: File): Promise<Record<string, number> | null
   return p ?? null;
 }
 export function saveCdl(use: OpUse, kind: CdlKind): void {
-  const v = valuesOf(use, 0);
+  const v = valuesOf(use, useSession.getState().frame);
   const three = (n: string): [number, number, number] => [v[`${n}R`]!, v[`${n}G`]!, v[`${n}B`]!];
   const id = use.name ?? 'Rowanleaf';
   const text = formatCdl(kind, {

@@ -2,7 +2,10 @@ import { defaultsOf, isKeyframed, valueAt } from '../core/op/params';
 import type { Keyframed, StoredValue } from '../core/op/params';
 import { opById } from '../core/graph/plan';
 import type { OpUse } from '../core/graph/plan';
+import { useSession } from './store';
 
+/** The frame that is looked at; what is shown of keyframed values follows it. */
+export const useFrame = (): number => useSession((s) => s.frame);
 /** Values of an operation at a frame, defaults filled in. */
 export function valuesOf(use: OpUse, frame: number): Record<string, number> {
   const out: Record<string, number> = {};

@@ -150,7 +150,7 @@ async function measure(file: string, g: Given): Promise<void> {
   const line = number(g.line, 'line', 123, 0, 360);
   const s = await session();
   await open(s, file);
-  const { before } = await read(s, { pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, box, line, 16);
+  const { before } = await read(s, { media: file, encoding: 'srgb', frame: 0, corrections: [] }, box, line, 16);
   console.log(g.json ? JSON.stringify(reading(before)) : say(before));
 }
 
@@ -177,7 +177,7 @@ async function skin(file: string, g: Given): Promise<void> {
         not: false,
         name: 'Key',
         use: newUse('key', 'key', {
-          ...(await s.fitKey({ pictureId: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box })).fit,
+          ...(await s.fitKey({ media: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box })).fit,
         }),
       },
       {
@@ -191,7 +191,7 @@ async function skin(file: string, g: Given): Promise<void> {
     tidy: feather > 0 ? [newUse('feather', 'feather', { radiusPx: feather })] : [],
     adjustments: [],
   };
-  const shot: ShotState = { pictureId: file, encoding: 'srgb', frame: 0, corrections: [c] };
+  const shot: ShotState = { media: file, encoding: 'srgb', frame: 0, corrections: [c] };
   const solved = await s.solve({
     shot,
     correction: c.id,
@@ -274,7 +274,7 @@ async function render(file: string, g: Given): Promise<void> {
   for (const t of tables) s.putTable(t.id, cubeOf(t));
   mkdirSync(dir, { recursive: true });
   const state: ShotState = {
-    pictureId: input,
+    media: input,
     encoding: shot.encoding,
     conversion: shot.conversion,
     frame: shot.range[0],
@@ -316,7 +316,7 @@ async function lut(file: string, g: Given): Promise<void> {
   for (const t of tables) s.putTable(t.id, cubeOf(t));
   const r = await s.lut(
     {
-      pictureId: g.input ?? 'none',
+      media: g.input ?? 'none',
       encoding: shot.encoding,
       conversion: shot.conversion,
       frame: shot.range[0],

@@ -77,13 +77,13 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
   const handle = async (m: RequestMessage): Promise<{ body: unknown; transfer?: Transferable[] }> => {
     switch (m.name) {
       case 'open':
-        s.open(m.body.pictureId, m.body.picture);
+        s.open(m.body.media, m.body.picture, m.body.frame, m.body.frames);
         return { body: true };
       case 'table':
         s.putTable(m.body.id, m.body.cube);
         return { body: true };
       case 'has':
-        return { body: s.has(m.body.pictureId) };
+        return { body: s.has(m.body) };
       case 'card':
       case 'render': {
         const r = await s.render(m.body);
@@ -154,7 +154,7 @@ const buffersOf = (list: ScopeReply[] | null): ArrayBuffer[] =>
 function toError(e: unknown): ErrorReply {
   const message = (e as Error).message;
   if (e instanceof Stale) return { code: 'stale', message: 'Newer work was asked for' };
-  if (e instanceof MissingPicture) return { code: 'missing-picture', message };
+  if (e instanceof MissingPicture) return { code: 'missing-picture', message, missing: e.ref };
   if (e instanceof MissingTable) return { code: 'missing-table', message };
   if (e instanceof OutOfMemory)
     return { code: 'memory', message, remedy: 'Use a smaller picture or fewer corrections.' };

@@ -17,13 +17,17 @@ import type { FalseColour } from '../core/view/falseColour';
 export type ViewMode = 'picture' | 'cutout' | 'matte' | 'tint' | 'change';
 export type CompareMode = 'off' | 'wipe' | 'side';
 
-/** A shot as the engine needs it. */
-export interface ShotState {
-  pictureId: string;
+/** A frame of a picture or clip. */
+export interface FrameRef {
+  media: string;
+  /** Counted from 0; of a still every frame is the one it has. */
+  frame: number;
+}
+/** A shot as the engine needs it, at one frame. */
+export interface ShotState extends FrameRef {
   encoding: EncodingRef;
   /** Operation `convert`; left out or off: none. */
   conversion?: OpUse;
-  frame: number;
   corrections: CorrectionSpec[];
 }
 export interface View {
@@ -205,9 +209,10 @@ export interface PickReply {
 }
 
 export interface Requests {
-  open: { in: { pictureId: string; picture: DecodedPicture }; out: boolean };
+  /** A decoded frame; `frames`: how many its media has. */
+  open: { in: FrameRef & { frames: number; picture: DecodedPicture }; out: boolean };
   table: { in: { id: string; cube: Cube }; out: boolean };
-  has: { in: { pictureId: string }; out: boolean };
+  has: { in: FrameRef; out: boolean };
   render: { in: RenderRequest; out: RenderReply };
   /** A render that nobody waits for at the picture: it gives way to those of the Bench. */
   card: { in: RenderRequest; out: RenderReply };
@@ -272,6 +277,8 @@ export interface ErrorReply {
   code: ErrorCode;
   message: string;
   remedy?: string;
+  /** Of a missing picture. */
+  missing?: FrameRef;
 }
 export type ReplyMessage = { id: number; ok: true; body: unknown } | { id: number; ok: false; error: ErrorReply };
 export interface InitMessage {

@@ -36,7 +36,7 @@ import { MenuBox } from '../../ui/MenuBox';
 import { sayUse } from './sentence';
 import { BalanceControl, WheelsControl } from './Balance';
 import { useDistributions } from './useDistributions';
-import { valuesOf } from '../values';
+import { useFrame, valuesOf } from '../values';
 
 const Part = styled.section`
   border-top: 1px solid var(--line);
@@ -222,7 +222,7 @@ function Zones({ corr, use, shot, put }: AdjustProps & { put: Put }) {
   const d = useDistributions(shot, corr.id);
   const [zone, setZone] = useState<(typeof zoneNames)[number]>('middle');
   const { falseColour, zonesOf, set } = useSession();
-  const v = valuesOf(use, 0);
+  const v = valuesOf(use, useFrame());
   const spec = (n: string) => opById('zones').params[n]! as NumSpec;
   return (
     <>
@@ -283,7 +283,7 @@ function Zones({ corr, use, shot, put }: AdjustProps & { put: Put }) {
 }
 
 function Temperature({ use, put }: { use: OpUse; put: Put }) {
-  const v = valuesOf(use, 0);
+  const v = valuesOf(use, useFrame());
   const kelvin = Math.round(miredToKelvin(v['mired']!) / 10) * 10;
   return (
     <>
@@ -313,6 +313,7 @@ function Temperature({ use, put }: { use: OpUse; put: Put }) {
 function Lut({ use, put }: { use: OpUse; put: Put }) {
   const records = useDoc((s) => s.records);
   const tables = tablesOf(records);
+  const frame = useFrame();
   return (
     <>
       <Line>
@@ -342,12 +343,13 @@ function Lut({ use, put }: { use: OpUse; put: Put }) {
           </Button>
         </FileTrigger>
       </Line>
-      <Params op="lut" values={valuesOf(use, 0)} stored={use.params} put={put} only={['how']} />
+      <Params op="lut" values={valuesOf(use, frame)} stored={use.params} put={put} only={['how']} />
     </>
   );
 }
 
 function Cdl({ use, put }: { use: OpUse; put: Put }) {
+  const frame = useFrame();
   return (
     <>
       <Line>
@@ -369,14 +371,14 @@ function Cdl({ use, put }: { use: OpUse; put: Put }) {
           </Button>
         ))}
       </Line>
-      <Params op="cdl" values={valuesOf(use, 0)} stored={use.params} put={put} />
+      <Params op="cdl" values={valuesOf(use, frame)} stored={use.params} put={put} />
     </>
   );
 }
 
 function Body({ corr, use, shot }: AdjustProps) {
   const put: Put = (p) => setParams(corr.id, use.id, p);
-  const v = valuesOf(use, 0);
+  const v = valuesOf(use, useFrame());
   switch (use.op) {
     case 'wheels':
       return <WheelsControl corr={corr} use={use} shot={shot} put={put} />;
@@ -538,7 +540,8 @@ export function Adjustment({ corr, use, shot, index, last }: AdjustProps & { ind
   const folded = useSession((s) => s.folds[use.id]);
   const op = opById(use.op);
   const title = use.name ?? op.title;
-  const idle = isAdjustment(op) && op.isNoOp(resolve(op.params, use.params));
+  const frame = useFrame();
+  const idle = isAdjustment(op) && op.isNoOp(resolve(op.params, use.params, frame));
   // Of a long list what does nothing yet is folded, until somebody opens it.
   const open = !(folded ?? (corr.adjustments.length > 4 && idle));
   return (
@@ -547,7 +550,7 @@ export function Adjustment({ corr, use, shot, index, last }: AdjustProps & { ind
         corr={corr.id}
         use={use.id}
         title={title}
-        said={idle ? '' : (sayUse(use) ?? 'set')}
+        said={idle ? '' : (sayUse(use, frame) ?? 'set')}
         on={use.on}
         index={index}
         last={last}

@@ -20,7 +20,7 @@ import { gesture, shotState } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
-import { valuesOf } from '../values';
+import { useFrame, valuesOf } from '../values';
 
 const SIZE = 206;
 const COLUMN = 34;
@@ -117,7 +117,7 @@ function Disc({ corr, use, shot, label, names, level, put }: DiscProps) {
   const patches = patchesOf(records, shot.id);
   const patch = patches.find((p) => p.id === chosen) ?? patches.find((p) => p.kind === 'skin');
   const reading = useLive((s) => (patch ? s.readings[patch.id] : undefined));
-  const v = valuesOf(use, 0);
+  const v = valuesOf(use, useFrame());
   const spec = (n: string): NumSpec => opById(use.op).params[n] as NumSpec;
   const given = useMemo(
     () =>
@@ -245,7 +245,7 @@ const title = (n: string): string => n[0]!.toUpperCase() + n.slice(1);
 type Props = Omit<DiscProps, 'label' | 'names' | 'level'>;
 export function WheelsControl(p: Props) {
   const [tab, setTab] = useState<(typeof RANGES)[number]>('gain');
-  const v = valuesOf(p.use, 0);
+  const v = valuesOf(p.use, useFrame());
   return (
     <>
       <Tabs role="tablist" aria-label="Tonal range of the push">

@@ -8,7 +8,7 @@ import { Button, Dim, Switch } from '../../ui/controls';
 import { editShot, setConversion } from '../actions';
 import { encodingName, EncodingSelect } from '../EncodingSelect';
 import { useDoc, useSession } from '../store';
-import { valuesOf } from '../values';
+import { useFrame, valuesOf } from '../values';
 import { Params } from './Adjustment';
 
 const Bar = styled.div`
@@ -91,7 +91,7 @@ export function ConversionPanel({ shot }: { shot: ShotRecord }) {
   const e = shot.encoding;
   const table = typeof e === 'object' && 'table' in e;
   const scene = !table && resolveEncoding(e).referred === 'scene';
-  const v = valuesOf(shot.conversion, 0);
+  const v = valuesOf(shot.conversion, useFrame());
   return (
     <>
       <p style={{ margin: '0 0 4px' }}>The shot is encoded as</p>

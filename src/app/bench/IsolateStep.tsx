@@ -32,7 +32,7 @@ import {
   unbracketTerm,
 } from '../region';
 import { useDoc, useSession } from '../store';
-import { valuesOf } from '../values';
+import { useFrame, valuesOf } from '../values';
 import { shapes } from './tools';
 import { useDistributions } from './useDistributions';
 
@@ -108,7 +108,7 @@ const keyDefaults = limitsOf(defaultsOf(opById('key').params) as Record<string, 
 function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTerm; shot: ShotRecord }) {
   const d = useDistributions(shot, corr.id, term.reads === 'base');
   const dots = useLive((s) => (s.sampled?.use === term.use.id ? s.sampled.dots : NO_DOTS));
-  const v = valuesOf(term.use, 0);
+  const v = valuesOf(term.use, useFrame());
   return (
     <>
       <KeySector
@@ -152,7 +152,7 @@ function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTer
 }
 
 function ShapeControls({ corr, term, media }: { corr: CorrectionRecord; term: OpTerm; media: MediaRecord }) {
-  const v = valuesOf(term.use, 0);
+  const v = valuesOf(term.use, useFrame());
   const ui: Record<string, [number, number]> = {
     cxPx: [0, media.width],
     cyPx: [0, media.height],

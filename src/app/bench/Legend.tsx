@@ -48,7 +48,7 @@ export function greyPctOf(shot: ShotRecord): number {
   const e = shot.encoding;
   const scene =
     shot.conversion.on && !(typeof e === 'object' && 'table' in e) && resolveEncoding(e).referred === 'scene';
-  return scene ? valuesOf(shot.conversion, 0)['greyPct']! : 100 * greySignal(displayEncoding(shot));
+  return scene ? valuesOf(shot.conversion, shot.range[0])['greyPct']! : 100 * greySignal(displayEncoding(shot));
 }
 function Bar({ scale, ticks }: { scale: Scale; ticks: number[] }) {
   const [lo, hi] = [scale.stops[0]![0], scale.stops.at(-1)![0]];

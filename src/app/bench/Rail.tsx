@@ -31,6 +31,7 @@ import { setOwner } from '../scenes';
 import { Reorder } from '../Reorder';
 import { useDoc, useSession } from '../store';
 import type { StepName } from '../store';
+import { useFrame } from '../values';
 import { CheckStep } from './CheckStep';
 import { ConversionCard, ConversionPanel } from './ConversionPart';
 import { CorrectStep } from './CorrectStep';
@@ -457,6 +458,7 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
   const list = correctionsOf(records, shot.id);
   const thumbs = useThumbs(shot);
   const conversionOpen = useSession((s) => s.conversionOpen);
+  const frame = useFrame();
   const camera = list.filter((c) => c.side === 'camera').length;
   const scene = sceneOf(records, shot)?.name ?? null;
   const card = (c: CorrectionRecord, i: number): ReactNode => {
@@ -474,7 +476,7 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
         shot={shot.id}
         scene={scene}
         region={briefly(c.terms, records)}
-        told={plain(sentence(c, records))}
+        told={plain(sentence(c, records, frame))}
         chosen={!conversionOpen && c.id === corr?.id}
         inTab={c.id === (corr ?? list[0])?.id}
         thumb={thumbs.get(c.id)}
@@ -504,13 +506,13 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
     {
       id: 'tidy',
       title: 'Tidy',
-      said: (c) => plain(sentence(c, records)).match(/tidied by ([^;]*);/)?.[1] ?? 'as it is',
+      said: (c) => plain(sentence(c, records, frame)).match(/tidied by ([^;]*);/)?.[1] ?? 'as it is',
       body: (c) => <TidyStep corr={c} />,
     },
     {
       id: 'correct',
       title: 'Correct',
-      said: (c) => plain(sentence(c, records)).match(/corrected by (.*), mix/)?.[1] ?? 'nothing yet',
+      said: (c) => plain(sentence(c, records, frame)).match(/corrected by (.*), mix/)?.[1] ?? 'nothing yet',
       body: (c) => <CorrectStep corr={c} shot={shot} />,
     },
     { id: 'check', title: 'Check', said: () => '', body: (c) => <CheckStep corr={c} shot={shot} /> },

@@ -4,6 +4,7 @@ import styled from 'styled-components';
 import type { CorrectionRecord } from '../../document/records';
 import { IconButton } from '../../ui/controls';
 import { useDoc, useSession } from '../store';
+import { useFrame } from '../values';
 import { aloud, plain, sentence } from './sentence';
 
 /** One line high: the picture below never moves. What is longer unfolds over it. */
@@ -88,7 +89,8 @@ export const RegionSentence = memo(function RegionSentence({ corr }: { corr: Cor
         <Line>No correction yet: press N, or draw a key with C, to begin one.</Line>
       </Place>
     );
-  const pieces = sentence(corr, records);
+  const frame = useFrame();
+  const pieces = sentence(corr, records, frame);
   return (
     <Place>
       <Line

@@ -31,7 +31,7 @@ const Part = styled.section`
 const offered = ops.filter((o) => o.kind === 'tidy').sort((a, b) => a.title.localeCompare(b.title));
 
 export function TidyStep({ corr }: { corr: CorrectionRecord }) {
-  const { mode, set } = useSession();
+  const { mode, frame, set } = useSession();
   if (corr.terms.length === 0)
     return <Dim>There is no matte to tidy: the correction acts on the whole picture. Isolate something first.</Dim>;
   return (
@@ -67,7 +67,7 @@ export function TidyStep({ corr }: { corr: CorrectionRecord }) {
                 </MenuBox>
               </MenuTrigger>
             </header>
-            <Params op={u.op} values={valuesOf(u, 0)} stored={u.params} put={(p) => setParams(corr.id, u.id, p)} />
+            <Params op={u.op} values={valuesOf(u, frame)} stored={u.params} put={(p) => setParams(corr.id, u.id, p)} />
           </Part>
         );
       })}

@@ -1,7 +1,7 @@
 /** The correction told as a line of words and chips. Pure, so that it can be read in tests as a person reads it. */
 import { opById } from '../../core/graph/plan';
 import type { OpUse } from '../../core/graph/plan';
-import { resolve } from '../../core/op/params';
+import { resolve, valueAt } from '../../core/op/params';
 import { formatNumber } from '../../core/op/words';
 import { hasRegion, isGroup, isLink, isLive, linksOf } from '../../core/graph/region';
 import type { CorrectionRecord, Records, Term } from '../../document/records';
@@ -21,43 +21,43 @@ export type Piece = string | Chip;
 const lower = (title: string): string => title.replace(/\b[A-Z](?=[a-z])/g, (c) => c.toLowerCase());
 
 /** How an operation is told: by its own words where it has any. */
-function wordsOf(u: OpUse): readonly string[] {
+function wordsOf(u: OpUse, frame: number): readonly string[] {
   const op = opById(u.op);
-  return op.say?.(resolve(op.params, u.params)) ?? [lower(op.title)];
+  return op.say?.(resolve(op.params, u.params, frame)) ?? [lower(op.title)];
 }
-const acts = (u: OpUse): boolean => {
+const acts = (u: OpUse, frame: number): boolean => {
   const op = opById(u.op);
-  return u.on && 'isNoOp' in op && !op.isNoOp(resolve(op.params, u.params));
+  return u.on && 'isNoOp' in op && !op.isNoOp(resolve(op.params, u.params, frame));
 };
 
 const told = new WeakMap<CorrectionRecord, { names: string; pieces: Piece[] }>();
 /** Records do not change, so each is told once, as long as those it is linked to keep their names. */
-export function sentence(c: CorrectionRecord, records: Records = {}): Piece[] {
+export function sentence(c: CorrectionRecord, records: Records = {}, frame = 0): Piece[] {
   const nameOf = (id: string): string => {
     const to = records[id];
     return to?.type === 'correction' ? to.name : 'a correction that is not there';
   };
-  const names = linksOf(c).map(nameOf).join('\n');
+  const names = [frame, ...linksOf(c).map(nameOf)].join('\n');
   const known = told.get(c);
   if (known?.names === names) return known.pieces;
-  const pieces = tell(c, nameOf);
+  const pieces = tell(c, nameOf, frame);
   told.set(c, { names, pieces });
   return pieces;
 }
 
 /** The same for a list: values only, where they fit. */
-export function sayUse(u: OpUse): string | null {
+export function sayUse(u: OpUse, frame: number): string | null {
   const op = opById(u.op);
-  return op.brief?.(resolve(op.params, u.params)) ?? null;
+  return op.brief?.(resolve(op.params, u.params, frame)) ?? null;
 }
 
 /** The parts of a region, brackets included. */
-function tellRegion(terms: readonly Term[], nameOf: (id: string) => string): Piece[] {
+function tellRegion(terms: readonly Term[], nameOf: (id: string) => string, frame: number): Piece[] {
   const out: Piece[] = [];
   terms.filter(isLive).forEach((t, i) => {
     const joint = i === 0 ? '' : t.join;
     if (isGroup(t)) {
-      const inside = tellRegion(t.group, nameOf);
+      const inside = tellRegion(t.group, nameOf, frame);
       // Brackets round one thing say nothing.
       const one = t.group.filter(isLive).length === 1 && !t.not;
       out.push(...[[joint, t.not ? 'not' : ''].filter(Boolean).join(' ')].filter(Boolean));
@@ -70,7 +70,7 @@ function tellRegion(terms: readonly Term[], nameOf: (id: string) => string): Pie
         term: t.id,
       });
     } else if (opById(t.use.op).kind === 'key') {
-      const parts = wordsOf(t.use);
+      const parts = wordsOf(t.use, frame);
       const where = t.reads === 'base' ? 'where, before any correction,' : 'where';
       out.push([joint, t.not ? `not ${where}` : where].filter(Boolean).join(' '));
       if (parts.length === 0) out.push({ text: 'any colour', step: 'isolate', term: t.id });
@@ -88,25 +88,25 @@ function tellRegion(terms: readonly Term[], nameOf: (id: string) => string): Pie
   return out;
 }
 
-function tell(c: CorrectionRecord, nameOf: (id: string) => string): Piece[] {
+function tell(c: CorrectionRecord, nameOf: (id: string) => string, frame: number): Piece[] {
   const out: Piece[] = [c.start === 'beside' ? `${c.name}, beside the one before:` : `${c.name}:`];
   const live = hasRegion(c);
-  if (live) out.push(...tellRegion(c.terms, nameOf));
+  if (live) out.push(...tellRegion(c.terms, nameOf, frame));
   else out.push('on', { text: 'the whole picture', step: 'isolate' });
   const tidy: Chip[] = [];
   if (live)
-    for (const u of c.tidy.filter(acts))
-      tidy.push(...wordsOf(u).map((text): Chip => ({ text, step: 'tidy', use: u.id })));
+    for (const u of c.tidy.filter((x) => acts(x, frame)))
+      tidy.push(...wordsOf(u, frame).map((text): Chip => ({ text, step: 'tidy', use: u.id })));
   const done: Chip[] = [];
-  for (const u of c.adjustments.filter(acts))
-    done.push(...(u.name ? [u.name] : wordsOf(u)).map((text): Chip => ({ text, step: 'correct', use: u.id })));
+  for (const u of c.adjustments.filter((x) => acts(x, frame)))
+    done.push(...(u.name ? [u.name] : wordsOf(u, frame)).map((text): Chip => ({ text, step: 'correct', use: u.id })));
   if (tidy.length) out.push(';', 'tidied by', ...join(tidy));
   out.push(
     ';',
     ...(done.length ? ['corrected by', ...join(done)] : [{ text: 'not corrected yet', step: 'correct' } as Chip]),
   );
   const n = (v: number): string => formatNumber(v, 0);
-  const mix = typeof c.mixPct === 'number' ? c.mixPct : c.mixPct.keys[0]!.value;
+  const mix = valueAt(c.mixPct, frame);
   out.push(',', { text: `mix ${n(mix)} %`, step: 'correct' });
   if (!c.on) out.push('(off)');
   return out;

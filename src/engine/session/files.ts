@@ -39,7 +39,7 @@ export async function figures(h: Held, shot: ShotState, correction: string): Pro
 
 export async function exportPicture(h: Held, shot: ShotState, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
   const { out } = await h.run(shot);
-  const { alphaPlane: a, bits: own } = h.picture(shot.pictureId);
+  const { alphaPlane: a, bits: own } = h.picture(shot);
   // Kept transparency goes through untouched.
   const k = a instanceof Float32Array ? 1 : 1 / (2 ** own - 1);
   h.slow(4 * out.w * out.h);
@@ -67,8 +67,7 @@ export async function exportMatte(
 }
 
 export async function lut(h: Held, shot: ShotState, size: number, title: string): Promise<LutReply> {
-  h.ev.begin();
-  const res = await h.ev.run(await h.full(shot.pictureId), h.steps(shot, 1));
+  const res = await h.run(shot);
   const mattes = [...res.steps.values()].filter((s) => s.own !== s.input).map((s) => s.matte);
   h.slow(4e6);
   return bakeLut(h.ev, shot, (s) => h.steps(s, 1), size, title, { source: res.source, real: res.out, mattes });

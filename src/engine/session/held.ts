@@ -7,7 +7,8 @@ import type { Step } from '../../core/graph/plan';
 import { readPatch } from '../../core/skin/reading';
 import type { Box, Reading } from '../../core/skin/reading';
 import type { DecodedPicture } from '../../media/decode';
-import type { ShotState } from '../../protocol/messages';
+import { clampFrame, FrameCache } from '../../media/source';
+import type { FrameRef, ShotState } from '../../protocol/messages';
 import type { Evaluator } from '../evaluator';
 import type { Planes, Result } from '../evaluator';
 import { rgbOf } from '../samples';
@@ -31,6 +32,9 @@ const SLOW_MS = 4000;
 
 export class MissingPicture extends Error {
   override name = 'MissingPicture';
+  constructor(readonly ref: FrameRef) {
+    super(`${ref.media}, frame ${ref.frame}`);
+  }
 }
 
 /** The shot needs a lookup table that has not been given yet. */
@@ -40,7 +44,9 @@ export class MissingTable extends Error {
 
 export class Held {
   private tables = new Map<string, Cube>();
-  private pictures = new Map<string, { picture: DecodedPicture; key: string }>();
+  private readonly pictures = new FrameCache<{ picture: DecodedPicture; key: string }>(PICTURE_BYTES);
+  /** How many frames a media has, once one of them has come. */
+  private readonly frames = new Map<string, number>();
   private opened = 0;
 
   constructor(
@@ -49,38 +55,43 @@ export class Held {
     private readonly quiet: (ms: number) => void = () => {},
   ) {}
 
-  /** Keeps a decoded picture; those used last stay, as many as fit. */
-  open(id: string, p: DecodedPicture): void {
-    this.pictures.delete(id);
-    // A picture opened again under the same id may be another one: what was computed of the first must not be found.
-    this.pictures.set(id, { picture: p, key: `${id}~${this.opened++}` });
-    drop(this.pictures, PICTURE_BYTES, ({ picture }) => bytesOfPicture(picture));
+  /** Keeps a decoded frame; those used last stay, as many as fit. */
+  open(media: string, picture: DecodedPicture, frame = 0, frames = 1): void {
+    this.frames.set(media, frames);
+    // A picture opened again under the same name may be another one: what was computed of the first must not be found.
+    const key = `${media}#${frame}~${this.opened++}`;
+    this.pictures.put(this.nameOf({ media, frame }), { picture, key }, bytesOfPicture(picture));
+  }
+  /** Beyond the ends the nearest frame; of a media that nobody has seen yet, the one asked for. */
+  private clamped({ media, frame }: FrameRef): FrameRef {
+    const n = this.frames.get(media);
+    return { media, frame: n === undefined ? frame : clampFrame(frame, n) };
+  }
+  private nameOf(ref: FrameRef): string {
+    const { media, frame } = this.clamped(ref);
+    return `${media}#${frame}`;
   }
 
-  has(id: string): boolean {
-    return this.pictures.has(id);
+  has(ref: FrameRef): boolean {
+    return this.pictures.has(this.nameOf(ref));
   }
 
   /** Bytes that are held outside of the evaluator, for measuring. */
   held(): { pictures: number; tables: number } {
-    const sum = <T>(m: Map<string, T>, of: (v: T) => number): number => [...m.values()].reduce((a, v) => a + of(v), 0);
     return {
-      pictures: sum(this.pictures, ({ picture }) => bytesOfPicture(picture)),
-      tables: sum(this.tables, (t) => t.data.byteLength),
+      pictures: this.pictures.bytes,
+      tables: [...this.tables.values()].reduce((a, t) => a + t.data.byteLength, 0),
     };
   }
 
-  entry(id: string): { picture: DecodedPicture; key: string } {
-    const p = this.pictures.get(id);
-    if (!p) throw new MissingPicture(id);
-    // Most recently used last.
-    this.pictures.delete(id);
-    this.pictures.set(id, p);
+  entry(ref: FrameRef): { picture: DecodedPicture; key: string } {
+    const p = this.pictures.get(this.nameOf(ref));
+    if (!p) throw new MissingPicture(this.clamped(ref));
     return p;
   }
 
-  picture(id: string): DecodedPicture {
-    return this.entry(id).picture;
+  picture(ref: FrameRef): DecodedPicture {
+    return this.entry(ref).picture;
   }
 
   /** Keeps a lookup table under an id; its numbers never change under one id. */
@@ -115,14 +126,14 @@ export class Held {
     this.quiet(SLOW_MS + (SLOW_MS * pixels) / 1e6);
   }
 
-  full(id: string): Promise<Planes> {
-    const { picture: p, key } = this.entry(id);
+  full(ref: FrameRef): Promise<Planes> {
+    const { picture: p, key } = this.entry(ref);
     const scale = p.rgb instanceof Float32Array ? 1 : 1 / (2 ** p.bits - 1);
     return this.ev.loadPicture(key, p.width, p.height, p.rgb, scale);
   }
 
-  async level(id: string, most: number): Promise<{ planes: Planes; scale: number }> {
-    let planes = await this.full(id);
+  async level(ref: FrameRef, most: number): Promise<{ planes: Planes; scale: number }> {
+    let planes = await this.full(ref);
     let level = 0;
     while (planes.w * planes.h > most) {
       planes = await this.ev.halvePlanes(planes);
@@ -134,8 +145,26 @@ export class Held {
   /** Runs a shot at full resolution. */
   async run(shot: ShotState, focus?: string): Promise<Result> {
     this.ev.begin();
-    const source = await this.full(shot.pictureId);
-    return this.ev.run(source, this.steps(shot, 1), focus === undefined ? {} : { focus });
+    return this.over(shot, (ref) => this.full(ref), 1, focus);
+  }
+  /** Runs a shot over planes of its frame; where a step needs other frames, over those as well. */
+  async over(
+    shot: ShotState,
+    planes: (ref: FrameRef) => Promise<Planes>,
+    scale: number,
+    focus?: string,
+    origin?: readonly [number, number],
+  ): Promise<Result> {
+    const last = (this.frames.get(shot.media) ?? 1) - 1;
+    return this.ev.run(await planes(shot), this.steps(shot, scale), {
+      ...(focus === undefined ? {} : { focus }),
+      ...(origin ? { origin } : {}),
+      frame: async (offset) => {
+        const at = { ...shot, frame: shot.frame + offset };
+        if (at.frame < 0 || at.frame > last) return null;
+        return { source: await planes(at), steps: this.steps(at, scale) };
+      },
+    });
   }
 
   read(p: Planes, box: Box, line: number, points?: readonly Corner[], as?: 'shown' | 8 | 16): Reading | null {
@@ -158,9 +187,9 @@ export class Held {
   }
 
   /** A copy of a rectangle of the picture, as planes of their own. */
-  async window(id: string, box: Box): Promise<Planes> {
-    const f = await this.full(id);
-    return this.ev.load(`${this.entry(id).key}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
+  async window(ref: FrameRef, box: Box): Promise<Planes> {
+    const f = await this.full(ref);
+    return this.ev.load(`${this.entry(ref).key}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
       this.ev.arena.look((v) => {
         const { r, g, b } = rgbOf(v, f);
         [r, g, b].forEach((s, c) => {

@@ -10,6 +10,7 @@ import { CONVERSION_ID, displayEncoding, inputOfAdjustment, opById } from '../..
 
 import type { Box } from '../../core/skin/reading';
 import type {
+  FrameRef,
   PatchReadings,
   PickReply,
   RenderReply,
@@ -28,6 +29,8 @@ import type { Plane } from '../memory';
 import { withHalo } from './held';
 import type { Held } from './held';
 
+/** Small mattes are computed at no more than this. */
+const THUMB_PIXELS = 100_000;
 /** A hand that reads the picture stays in a tile of this side for a while. */
 const PICK_TILE = 64;
 /** A draft is computed at the resolution of the view that asks for it, and never at more pixels than this. */
@@ -46,8 +49,8 @@ export class Looks {
   constructor(private readonly h: Held) {}
 
   /** The picture at a scale of at most 1. */
-  private async draft(id: string, wanted: number): Promise<{ planes: Planes; scale: number }> {
-    let planes = await this.h.full(id);
+  private async draft(ref: FrameRef, wanted: number): Promise<{ planes: Planes; scale: number }> {
+    let planes = await this.h.full(ref);
     const { w, h } = planes;
     const s = Math.min(1, wanted, Math.sqrt(DRAFT_STEPS[this.draftStep]! / (w * h)));
     const dw = Math.max(1, Math.round(w * s));
@@ -59,12 +62,10 @@ export class Looks {
   async render(q: RenderRequest): Promise<RenderReply> {
     const t0 = performance.now();
     this.h.ev.begin();
-    const { planes, scale } =
-      q.quality === 'draft'
-        ? await this.draft(q.shot.pictureId, q.view.scale)
-        : { planes: await this.h.full(q.shot.pictureId), scale: 1 };
-    const focus = q.focus ?? undefined;
-    const result = await this.h.ev.run(planes, this.h.steps(q.shot, scale), focus === undefined ? {} : { focus });
+    const at = async (ref: FrameRef): Promise<{ planes: Planes; scale: number }> =>
+      q.quality === 'draft' ? this.draft(ref, q.view.scale) : { planes: await this.h.full(ref), scale: 1 };
+    const { planes, scale } = await at(q.shot);
+    const result = await this.h.over(q.shot, async (ref) => (await at(ref)).planes, scale, q.focus ?? undefined);
     const step = q.focus ? result.steps.get(q.focus) : undefined;
     const base = await this.h.base(q.shot, planes);
     const shown =
@@ -151,8 +152,9 @@ export class Looks {
   /** Other scopes of a shot: the ghosts behind those of the open one. */
   async scopes(q: Requests['scopes']['in']): Promise<ScopeReply[]> {
     this.h.ev.begin();
-    const { planes, scale } = await this.h.level(q.shot.pictureId, DRAFT_PIXELS);
-    const result = await this.h.ev.run(planes, this.h.steps(q.shot, scale), q.focus === null ? {} : { focus: q.focus });
+    const at = (ref: FrameRef) => this.h.level(ref, DRAFT_PIXELS);
+    const { planes, scale } = await at(q.shot);
+    const result = await this.h.over(q.shot, async (ref) => (await at(ref)).planes, scale, q.focus ?? undefined);
     const matte = (q.focus && result.steps.get(q.focus)?.matte) || null;
     const before = await this.h.base(q.shot, planes);
     const source = { after: result.out, before, matte, scale, stride: 1, skinLineDeg: q.skinLineDeg };
@@ -266,14 +268,14 @@ export class Looks {
   /** One pixel at full resolution: of the square tile that holds it, so that nothing else is computed. */
   async pick(shot: ShotState, x: number, y: number): Promise<PickReply | null> {
     this.h.ev.begin();
-    const p = this.h.picture(shot.pictureId);
+    const p = this.h.picture(shot);
     if (x < 0 || y < 0 || x >= p.width || y >= p.height) return null;
     const [px, py] = [Math.floor(x), Math.floor(y)];
     const [tx, ty] = [px - (px % PICK_TILE), py - (py % PICK_TILE)];
     const steps = this.h.steps(shot, 1);
     const box = withHalo({ x: tx, y: ty, w: PICK_TILE, h: PICK_TILE }, steps, p);
-    const win = await this.h.window(shot.pictureId, box);
-    const { out } = await this.h.ev.run(win, steps, { origin: [box.x, box.y] });
+    const win = await this.h.window(shot, box);
+    const { out } = await this.h.over(shot, (ref) => this.h.window(ref, box), 1, undefined, [box.x, box.y]);
     const base = await this.h.base(shot, win);
     const i = (py - box.y) * box.w + (px - box.x);
     return this.h.ev.arena.look((v) => {
@@ -287,15 +289,15 @@ export class Looks {
 
   async matteThumbs(shot: ShotState, width: number): Promise<{ id: string; grey: Uint8Array; w: number; h: number }[]> {
     this.h.ev.begin();
-    const { planes, scale } = await this.h.level(shot.pictureId, 100_000);
+    const { scale } = await this.h.level(shot, THUMB_PIXELS);
     const steps = this.h.steps(shot, scale);
-    const p = this.h.picture(shot.pictureId);
+    const p = this.h.picture(shot);
     const h = Math.max(1, Math.round((width * p.height) / p.width));
     const fit = { w: width, h, scale: width / p.width, offX: 0, offY: 0, wipeX: 0 } as const;
     const out = [];
     for (const s of steps) {
       if (s.id === CONVERSION_ID) continue;
-      const res = await this.h.ev.run(planes, steps, { focus: s.id });
+      const res = await this.h.over(shot, async (ref) => (await this.h.level(ref, THUMB_PIXELS)).planes, scale, s.id);
       const m = res.steps.get(s.id)!.matte;
       const view: View = { ...fit, mode: 'matte', compare: 'off' };
       const rgba = await this.view({ out: res.out, source: res.out }, m, res.out, view, scale);

@@ -4,7 +4,7 @@ import { fitKey as fitSamples } from '../../core/skin/fitKey';
 
 import { TICK_PIXELS } from '../../core/skin/surround';
 import { PLANE_CELLS } from '../../protocol/messages';
-import type { Distributions, KeyDots, Sampled, SampleArea, ShotState } from '../../protocol/messages';
+import type { Distributions, FrameRef, KeyDots, Sampled, SampleArea, ShotState } from '../../protocol/messages';
 import { heldColours, matteOf, rgbOf, samplesOf } from '../samples';
 
 import type { Held } from './held';
@@ -21,8 +21,9 @@ export async function distributions(
   base: boolean,
 ): Promise<Distributions> {
   h.ev.begin();
-  const { planes, scale } = await h.level(shot.pictureId, LEVEL_PIXELS);
-  const res = await h.ev.run(planes, h.steps(shot, scale), { focus: correction });
+  const at = (ref: FrameRef) => h.level(ref, LEVEL_PIXELS);
+  const { planes, scale } = await at(shot);
+  const res = await h.over(shot, async (ref) => (await at(ref)).planes, scale, correction);
   const input = base ? await h.baseFor(shot, correction, planes) : h.inputOf(res, correction);
   h.slow(input.w * input.h);
   const cells = new Uint32Array(PLANE_CELLS * PLANE_CELLS);

@@ -37,20 +37,19 @@ export async function solve(h: Held, q: SolveRequest): Promise<SolveReply> {
   };
   const shotWith = (push: Push): CorrectionSpec[] =>
     q.shot.corrections.map((x) => (x === c ? { ...c, adjustments: withPush(push) } : x));
-  const p = h.picture(q.shot.pictureId);
+  const p = h.picture(q.shot);
   const inner = clipBox(q.patch, p.width, p.height);
   if (!inner) throw new CannotBring('The patch lies outside the picture: draw it on the skin');
   const outer = withHalo(inner, h.steps(q.shot, 1), p);
   const [wx, wy] = [outer.x, outer.y];
   h.ev.begin();
-  const win = await h.window(q.shot.pictureId, outer);
   const local: Box = { x: inner.x - wx, y: inner.y - wy, w: inner.w, h: inner.h };
   const corners = q.points?.map(([x, y]) => [x - wx, y - wy] as const);
   // Which pixels count is decided once, on what the file reads before the push: a push must not choose its own.
   let keep: Uint8Array | null = null;
   const measure = async (push: Push): Promise<Trial | null> => {
-    const steps = h.steps({ ...q.shot, corrections: shotWith(push) }, 1);
-    const { out } = await h.ev.run(win, steps, { origin: [wx, wy] });
+    const shot = { ...q.shot, corrections: shotWith(push) };
+    const { out } = await h.over(shot, (ref) => h.window(ref, outer), 1, undefined, [wx, wy]);
     return h.ev.arena.look((v) => {
       const { r, g, b } = rgbOf(v, out);
       const [coded, shown] = ([q.bits, 'shown'] as const).map((as) => patchPixels(r, g, b, out.w, local, corners, as));

@@ -3,12 +3,12 @@ import { useRef } from 'react';
 import { DEG } from '../../../core/math/angle';
 import { setParams } from '../../actions';
 import { useSession } from '../../store';
-import { valuesOf } from '../../values';
+import { useFrame, valuesOf } from '../../values';
 import { Handle } from '../Handle';
 import type { ShapeHandlesProps } from './index';
 
 export default function EllipseHandles({ corr, term, place, chosen }: ShapeHandlesProps) {
-  const v = valuesOf(term.use, 0) as {
+  const v = valuesOf(term.use, useFrame()) as {
     cxPx: number;
     cyPx: number;
     rxPx: number;

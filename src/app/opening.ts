@@ -1,10 +1,11 @@
-/** The demo project as it was shipped; and the bytes of any picture by its media id. */
+/** What is opened: the demo project as it was shipped, the bytes and frames of any picture, tables. */
 import type { Cube } from '../core/formats/cube';
 import { cubeOf } from '../document/tables';
 import { parseProject } from '../document/projectFile';
 import type { MediaRecord, Records } from '../document/records';
 import { defaultDecode } from '../media/picture';
-import type { DecodedPicture } from '../media/picture';
+import { stillSource } from '../media/source';
+import type { FrameSource } from '../media/source';
 import { files } from './kept';
 import { decode } from './decoder';
 import { useDoc } from './store';
@@ -42,8 +43,9 @@ export function loadTable(id: string): Cube {
   return cubeOf(t);
 }
 
-export async function loadPicture(pictureId: string): Promise<DecodedPicture> {
-  const m = useDoc.getState().records[pictureId];
+/** Where the frames of a media come from. A file that is not here rejects with MissingFile. */
+export function sourceOf(media: string): FrameSource {
+  const m = useDoc.getState().records[media];
   if (m?.type !== 'media') throw new MissingFile('The shot has no picture');
-  return decode(await bytesOf(m), m.decode ?? defaultDecode, 'open');
+  return stillSource(async (signal) => decode(await bytesOf(m), m.decode ?? defaultDecode, 'open', signal));
 }

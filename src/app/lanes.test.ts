@@ -1,0 +1,115 @@
+import { describe, expect, it } from 'vitest';
+import { Lanes, Replaced, Waits } from './lanes';
+import type { AskOptions, Lane } from './lanes';
+
+class Ended extends Error {}
+/** Work that is finished by hand, and ends when it is told to. */
+function bench() {
+  const log: string[] = [];
+  let end: (() => void) | null = null;
+  const lanes = new Lanes(
+    () => end?.(),
+    (e) => e instanceof Ended,
+  );
+  const finish = new Map<string, () => void>();
+  const ask = (lane: Lane, what: string, o?: AskOptions): Promise<string> =>
+    lanes.ask<string>(
+      lane,
+      () =>
+        new Promise((done, fail) => {
+          log.push(what);
+          finish.set(what, () => done(what));
+          end = () => {
+            log.push(`${what} ends`);
+            fail(new Ended());
+          };
+        }),
+      o,
+    );
+  const turn = (): Promise<void> => new Promise((r) => setTimeout(r, 0));
+  return { lanes, log, ask, turn, done: async (what: string) => (finish.get(what)!(), turn()) };
+}
+
+describe('lanes', () => {
+  it('run one thing at a time, higher lanes first, each lane in its order', async () => {
+    const { log, ask, done, turn } = bench();
+    const all = [ask('jobs', 'a'), ask('jobs', 'b'), ask('figures', 'c')];
+    await turn();
+    // The job has given way to the figures; it is the first of its lane again.
+    expect(log).toEqual(['a', 'a ends', 'c']);
+    await done('c');
+    await done('a');
+    await done('b');
+    expect(await Promise.all(all)).toEqual(['a', 'b', 'c']);
+    expect(log).toEqual(['a', 'a ends', 'c', 'a', 'b']);
+  });
+  it('do not end what stands in the same lane or above', async () => {
+    const { log, ask, done, turn } = bench();
+    void ask('draft', 'hand');
+    void ask('draft', 'next');
+    void ask('final', 'eye');
+    await turn();
+    expect(log).toEqual(['hand']);
+    await done('hand');
+    await done('next');
+    expect(log).toEqual(['hand', 'next', 'eye']);
+  });
+  it('keep only the newest of a name: what waits is replaced, what runs when it is asked to, or from above', async () => {
+    const { log, ask, done, turn } = bench();
+    const gone = (p: Promise<unknown>): Promise<unknown> => expect(p).rejects.toThrow(Replaced);
+    const first = ask('final', 'final 1', { name: 'view', ends: true });
+    const lost = gone(first);
+    void ask('final', 'final 2', { name: 'view', ends: true });
+    await lost;
+    await turn();
+    const over = [ask('draft', 'draft 1', { name: 'view' }), ask('draft', 'draft 2', { name: 'view' })];
+    await gone(over[0]!);
+    await turn();
+    await done('draft 2');
+    expect(await over[1]).toBe('draft 2');
+    expect(log).toEqual(['final 1', 'final 1 ends', 'final 2', 'final 2 ends', 'draft 2']);
+  });
+  it('let others go on while something is fetched, and come back to it', async () => {
+    const { lanes, log, ask, done, turn } = bench();
+    let there!: () => void;
+    const until = new Promise<void>((r) => (there = r));
+    let n = 0;
+    const slow = lanes.ask('final', () => {
+      log.push('slow');
+      return n++ === 0 ? Promise.reject(new Waits(until)) : Promise.resolve('slow');
+    });
+    await turn();
+    void ask('jobs', 'job');
+    await turn();
+    await done('job');
+    there();
+    expect(await slow).toBe('slow');
+    expect(log).toEqual(['slow', 'job', 'slow']);
+    const fails = lanes.ask('final', () => Promise.reject(new Waits(Promise.reject(new Error('no such file')))));
+    await expect(fails).rejects.toThrow('no such file');
+  });
+  it('can be cancelled while waiting and while running, with the reason', async () => {
+    const { lanes, log, ask, done, turn } = bench();
+    const [a, b] = [new AbortController(), new AbortController()];
+    const one = expect(ask('jobs', 'one', { signal: a.signal })).rejects.toThrow('enough');
+    const two = expect(ask('jobs', 'two', { signal: b.signal })).rejects.toThrow('cancelled');
+    void ask('jobs', 'three');
+    await turn();
+    b.abort(new Error('cancelled'));
+    a.abort(new Error('enough'));
+    await Promise.all([one, two]);
+    await turn();
+    await done('three');
+    expect(log).toEqual(['one', 'one ends', 'three']);
+    expect(lanes.busy).toBe(0);
+    await expect(ask('jobs', 'late', { signal: a.signal })).rejects.toThrow('enough');
+  });
+  it('goes on after a failure', async () => {
+    const { lanes, ask, done, turn } = bench();
+    await expect(lanes.ask('final', () => Promise.reject(new Error('broken')))).rejects.toThrow('broken');
+    const next = ask('final', 'next');
+    await turn();
+    await done('next');
+    expect(await next).toBe('next');
+  });
+});

@@ -1,0 +1,131 @@
+/**
+ * Who is asked first where one thread does the work: what a hand waits for before what an eye waits for, and both before
+ * figures and long jobs. One piece of work runs at a time; it is ended when something in a higher lane comes, and begins
+ * again afterwards (what it had finished is kept by whoever does it).
+ */
+export const LANES = ['draft', 'playing', 'final', 'figures', 'jobs'] as const;
+export type Lane = (typeof LANES)[number];
+
+/** Newer work has taken the place of this. */
+export class Replaced extends Error {
+  override name = 'Replaced';
+}
+/** Thrown by work that cannot go on before something else is there: others run meanwhile. */
+export class Waits extends Error {
+  override name = 'Waits';
+  constructor(readonly until: Promise<unknown>) {
+    super('waits');
+  }
+}
+
+export interface AskOptions {
+  /** Of work of one name only the newest is of use: what waits is replaced. */
+  name?: string;
+  /** What runs under that name is replaced as well, where it is in this lane. */
+  ends?: boolean;
+  signal?: AbortSignal;
+}
+interface Work {
+  lane: Lane;
+  name: string | undefined;
+  /** Gets a question: has it been told to stop? */
+  run: (stopped: () => boolean) => Promise<unknown>;
+  done: (x: never) => void;
+  fail: (e: Error) => void;
+  signal: AbortSignal | undefined;
+  replaced: boolean;
+  stopped: boolean;
+}
+const rank = (w: { lane: Lane }): number => LANES.indexOf(w.lane);
+
+export class Lanes {
+  private readonly waiting: Work[] = [];
+  private running: Work | null = null;
+
+  /**
+   * @param stop tells the work that runs to end; it then fails with an error that `ended` knows
+   */
+  constructor(
+    private readonly stop: () => void,
+    private readonly ended: (e: unknown) => boolean,
+  ) {}
+
+  /** Rejects with Replaced, with the signal's reason, or as the work does. */
+  ask<T>(lane: Lane, run: Work['run'], { name, ends = false, signal }: AskOptions = {}): Promise<T> {
+    return new Promise<T>((done, fail) => {
+      if (signal?.aborted) {
+        fail(reasonOf(signal));
+        return;
+      }
+      const w: Work = { lane, name, run, done: done as never, fail, signal, replaced: false, stopped: false };
+      if (name !== undefined)
+        for (const old of this.waiting.filter((x) => x.name === name)) {
+          this.waiting.splice(this.waiting.indexOf(old), 1);
+          old.fail(new Replaced());
+        }
+      signal?.addEventListener('abort', () => this.cancel(w), { once: true });
+      this.put(w, false);
+      const r = this.running;
+      if (r) {
+        const same = name !== undefined && r.name === name;
+        if (same && (rank(r) > rank(w) || (ends && r.lane === lane))) r.replaced = true;
+        if (r.replaced || rank(r) > rank(w)) this.end(r);
+      }
+      void this.pump();
+    });
+  }
+  /** What waits or runs, for tests and for showing that something goes on. */
+  get busy(): number {
+    return this.waiting.length + (this.running ? 1 : 0);
+  }
+
+  /** Behind what waits in its lane, or before it. */
+  private put(w: Work, first: boolean): void {
+    const i = this.waiting.findIndex((x) => (first ? rank(x) >= rank(w) : rank(x) > rank(w)));
+    this.waiting.splice(i < 0 ? this.waiting.length : i, 0, w);
+  }
+  private end(w: Work): void {
+    if (w.stopped) return;
+    w.stopped = true;
+    this.stop();
+  }
+  private cancel(w: Work): void {
+    const i = this.waiting.indexOf(w);
+    if (i >= 0) this.waiting.splice(i, 1);
+    if (this.running === w) this.end(w);
+    w.fail(reasonOf(w.signal!));
+  }
+  private async pump(): Promise<void> {
+    while (!this.running) {
+      const w = this.waiting.shift();
+      if (!w) return;
+      this.running = w;
+      w.stopped = false;
+      try {
+        w.done((await w.run(() => w.stopped)) as never);
+      } catch (e) {
+        this.after(w, e);
+      }
+      this.running = null;
+    }
+  }
+  private after(w: Work, e: unknown): void {
+    if (w.signal?.aborted) return;
+    if (w.replaced) w.fail(new Replaced());
+    else if (e instanceof Waits)
+      e.until.then(
+        () => {
+          if (w.signal?.aborted) return;
+          // A newer one of its name may have come meanwhile.
+          if (w.name !== undefined && [this.running, ...this.waiting].some((x) => x?.name === w.name))
+            return w.fail(new Replaced());
+          this.put(w, true);
+          void this.pump();
+        },
+        (x: unknown) => w.fail(x as Error),
+      );
+    else if (this.ended(e)) this.put(w, true);
+    else w.fail(e as Error);
+  }
+}
+const reasonOf = (s: AbortSignal): Error => (s.reason instanceof Error ? s.reason : new Error('cancelled'));
