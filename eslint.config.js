@@ -1,3 +1,4 @@
+import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
@@ -18,6 +19,12 @@ export default tseslint.config(
       'prefer-const': 'error',
       'no-eval': 'error',
     },
+  },
+  // A hook behind an early return breaks the screen only for whoever comes that way.
+  {
+    files: ['src/**/*.tsx', 'src/app/**/use*.ts'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error' },
   },
   { files: ['src/core/**/*.ts'], ignores: ['**/*.test.ts'], rules: { 'no-console': 'error' } },
 );

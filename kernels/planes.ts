@@ -35,3 +35,19 @@ export function planar4(from: usize, r: usize, g: usize, b: usize, n: i32, scale
     }
   }
 }
+
+/**
+ * n pixels of up to four planes to interleaved codes of 8 or 16 bits: clamped to 0..1, rounded to the nearest, NaN as 0.
+ */
+export function codes(p0: usize, p1: usize, p2: usize, p3: usize, channels: i32, bits: i32, n: i32, to: usize): void {
+  const most: f64 = bits == 16 ? 65535 : 255;
+  for (let c = 0; c < channels; c++) {
+    const p = c == 0 ? p0 : c == 1 ? p1 : c == 2 ? p2 : p3;
+    for (let i = 0; i < n; i++) {
+      const v = <f64>load<f32>(p + ((<usize>i) << 2));
+      const code = <u32>(v > 0 ? (v < 1 ? Math.floor(v * most + 0.5) : most) : 0);
+      if (bits == 16) store<u16>(to + ((<usize>(i * channels + c)) << 1), <u16>code);
+      else store<u8>(to + <usize>(i * channels + c), <u8>code);
+    }
+  }
+}

@@ -11,6 +11,7 @@ import type { LutReply } from '../protocol/messages';
 import { Button, Dim, Select } from '../ui/controls';
 import { shotState } from './actions';
 import { bytesOf } from './opening';
+import { encodePng } from './decoder';
 import { engine } from './engine';
 import { download, fileStem } from './files';
 import { guard, sayNews } from './notices';
@@ -186,10 +187,11 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
           isDisabled={busy}
           onPress={() =>
             work('The picture was not written', async () => {
-              const { bytes } = await engine().request('exportPicture', {
+              const codes = await engine().request('pictureCodes', {
                 shot: shotState(useDoc.getState().records, shot),
                 bits,
               });
+              const bytes = await encodePng(codes);
               download(`${fileStem(shot.name)}.corrected.png`, [bytes], 'image/png');
             })
           }
@@ -229,11 +231,12 @@ function MatteCard({ shot }: { shot: ShotRecord }) {
             isDisabled={busy}
             onPress={() =>
               work('The matte was not written', async () => {
-                const { bytes } = await engine().request('exportMatte', {
+                const codes = await engine().request('matteCodes', {
                   shot: shotState(useDoc.getState().records, shot),
                   correction: c.id,
                   bits: 16,
                 });
+                const bytes = await encodePng(codes);
                 download(`${fileStem(shot.name)}.matte-${fileStem(c.name)}.png`, [bytes], 'image/png');
               })
             }

@@ -1,8 +1,10 @@
 /**
- * Files to pictures and tables, in threads of their own: one for what the Bench waits for, one for what comes in,
+ * Files to pictures and tables and back, in threads of their own: one for what the Bench waits for, one for what comes
+ * in, one for what goes out,
  * so that three hundred imports hold nobody up. A file that takes too long, or is cancelled, ends its thread; the
  * next one starts another.
  */
+import type { Codes } from '../media/encode';
 import { limitSec, tookTooLong } from '../media/errors';
 import type { DecodedPicture, DecodeOptions } from '../media/picture';
 import type { DecodeReply, DecodeRequest, TableFile } from '../protocol/messages';
@@ -74,6 +76,7 @@ class Lane {
 }
 const opening = new Lane('decode');
 const importing = new Lane('import');
+const writing = new Lane('write');
 
 /** The bytes are given away. Rejects with EngineError or Cancelled. */
 export async function decode(
@@ -85,6 +88,12 @@ export async function decode(
   const r = await (from === 'open' ? opening : importing).run({ kind: 'still', bytes, options }, signal);
   if (!('picture' in r)) throw new Error('The decoder answered with something else');
   return r.picture;
+}
+/** The codes are given away. */
+export async function encodePng({ data, ...codes }: Codes, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
+  const r = await writing.run({ kind: 'png', bytes: data.buffer, codes }, signal);
+  if (!('file' in r)) throw new Error('The encoder answered with something else');
+  return r.file;
 }
 export async function decodeTable(bytes: ArrayBuffer, name: string): Promise<TableFile> {
   const r = await opening.run({ kind: 'table', bytes, name });

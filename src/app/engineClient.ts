@@ -43,8 +43,8 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   scopes: 'figures',
   chart: 'figures',
   card: 'jobs',
-  exportPicture: 'jobs',
-  exportMatte: 'jobs',
+  pictureCodes: 'jobs',
+  matteCodes: 'jobs',
   lut: 'jobs',
 };
 /** Of these only the newest is of use to anybody. */
@@ -250,7 +250,7 @@ export class EngineClient {
     if (!running) {
       running = (async () => {
         const source = this.source(ref.media);
-        for (let lives = 2; ; ) {
+        for (let lives = 2; ;) {
           try {
             // What was handed over is gone: it is read once more for an engine that was started again.
             return await this.give(ref, source.frames, await source.frame(ref.frame));

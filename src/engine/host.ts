@@ -109,13 +109,13 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.helper(m.body) };
       case 'figures':
         return { body: await s.figures(m.body.shot, m.body.correction) };
-      case 'exportPicture': {
-        const bytes = await s.exportPicture(m.body.shot, m.body.bits);
-        return { body: { bytes }, transfer: [bytes.buffer] };
+      case 'pictureCodes': {
+        const codes = await s.pictureCodes(m.body.shot, m.body.bits);
+        return { body: codes, transfer: [codes.data.buffer] };
       }
-      case 'exportMatte': {
-        const bytes = await s.exportMatte(m.body.shot, m.body.correction, m.body.bits);
-        return { body: { bytes }, transfer: [bytes.buffer] };
+      case 'matteCodes': {
+        const codes = await s.matteCodes(m.body.shot, m.body.correction, m.body.bits);
+        return { body: codes, transfer: [codes.data.buffer] };
       }
       case 'lut':
         return { body: await s.lut(m.body.shot, m.body.size, m.body.title) };

@@ -8,6 +8,7 @@ import { addScopes, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { ScopePlanes } from '../core/scopes/reduce';
 import type { AreaRun } from '../core/op/contract';
 import { addCounts, countSurround, SURROUND_COUNTS } from '../core/skin/surround';
+import { toCodes } from '../media/encode';
 import { FRAME_HEAD } from './tasks/areas';
 import { toCounts } from './tasks/figures';
 
@@ -127,6 +128,13 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
     const all = new Float64Array(memory.buffer, to, SURROUND_COUNTS.length);
     const sum = addCounts(toCounts(all), counts);
     SURROUND_COUNTS.forEach((k, i) => (all[i] = sum[k]));
+  };
+  out['codes'] = (p0, p1, p2, p3, channels, bits, n, to) => {
+    const d =
+      bits === 16
+        ? new Uint16Array(memory.buffer, to, n! * channels!)
+        : new Uint8Array(memory.buffer, to, n! * channels!);
+    [p0, p1, p2, p3].slice(0, channels).forEach((p, c) => toCodes(f(p!, n!), d, channels!, c, bits as 8 | 16));
   };
   out['move'] = (to, from, bytes) => void new Uint8Array(memory.buffer).copyWithin(to!, from!, from! + bytes!);
   out['sampleRow'] = (a, b, fy, x0, x1, fx, n, to) => {

@@ -101,13 +101,14 @@ export async function bakeLut(
     }),
   );
   const cube: Cube = { kind: '3d', title, size, domainMin: [0, 0, 0], domainMax: [1, 1, 1], data };
+  const check = (): void => ev.check();
   // Everything is computed: from here on memory is only looked at.
-  const error = ev.arena.look((v) => lutError(v, cube, curveOf(displayEncoding(shot)), against));
+  const error = ev.arena.look((v) => lutError(v, cube, curveOf(displayEncoding(shot)), against, check));
   const comments = [
     'Made by Rowanleaf. Input and output: display signal 0..1 of the shot; tetrahedral lookup is meant.',
     ...(leftOut.length ? ['Left out:', ...leftOut.map((l) => `  ${l}`)] : ['Nothing of the shot is left out.']),
   ];
-  return { text: formatCube(cube, comments), leftOut, ...error };
+  return { text: formatCube(cube, comments, check), leftOut, ...error };
 }
 
 /** Every 1/40000th pixel at least; throws when nothing could be compared, since 0.00 would be a lie. */
@@ -116,6 +117,7 @@ function lutError(
   cube: Cube,
   curve: TransferCurve,
   { source, real, mattes }: LutAgainst,
+  tick: () => void,
 ): Omit<LutReply, 'text' | 'leftOut'> {
   const n = source.w * source.h;
   const rgb = (p: Planes): Float32Array[] => [p.r, p.g, p.b].map((at) => v.f32(at, n));
@@ -125,7 +127,9 @@ function lutError(
   const clip = (x: number): number => Math.min(1, Math.max(0, x));
   const lab = (r: number, g: number, b: number) => displayToLab(curve, clip(r), clip(g), clip(b));
   const stride = Math.max(1, Math.floor(n / 40_000));
+  let seen = 0;
   for (let i = 0; i < n; i += stride) {
+    if (seen++ % 1024 === 0) tick();
     const s = planes.some((m) => m === null || m[i]! > 0) ? sums.in : sums.out;
     const t = sampleCube(cube, from[0]![i]!, from[1]![i]!, from[2]![i]!);
     const de = ciede2000(lab(...t), lab(to[0]![i]!, to[1]![i]!, to[2]![i]!));

@@ -1,4 +1,6 @@
 /** What the engine can be asked for, on one thread's behalf: the worker and the command line both drive this. */
+import { encodeCodes } from '../media/encode';
+import type { Codes } from '../media/encode';
 import type { ChartPlace } from '../core/match/chart';
 
 import type { SurroundFigures } from '../core/skin/surround';
@@ -61,11 +63,18 @@ export class Session extends Held {
   figures(shot: ShotState, correction: string): Promise<SurroundFigures> {
     return files.figures(this, shot, correction);
   }
-  exportPicture(shot: ShotState, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
-    return files.exportPicture(this, shot, bits);
+  pictureCodes(shot: ShotState, bits: 8 | 16): Promise<Codes> {
+    return files.pictureCodes(this, shot, bits);
   }
-  exportMatte(shot: ShotState, correction: string, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
-    return files.exportMatte(this, shot, correction, bits);
+  matteCodes(shot: ShotState, correction: string, bits: 8 | 16): Promise<Codes> {
+    return files.matteCodes(this, shot, correction, bits);
+  }
+  /** The same as PNG bytes, where the thread has nothing better to do than to write them. */
+  async exportPicture(shot: ShotState, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
+    return encodeCodes(await this.pictureCodes(shot, bits));
+  }
+  async exportMatte(shot: ShotState, correction: string, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
+    return encodeCodes(await this.matteCodes(shot, correction, bits));
   }
   lut(shot: ShotState, size: number, title: string): Promise<LutReply> {
     return files.lut(this, shot, size, title);

@@ -1,19 +1,39 @@
-/** Float planes -> PNG bytes. Values are clamped to 0..1 and rounded to the nearest code; NaN becomes 0. */
+/** Float planes to whole numbers, and those to PNG bytes. Values are clamped to 0..1 and rounded; NaN becomes 0. */
 import { encode as encodePng } from 'fast-png';
 
-export type PngPlanes = readonly Float32Array[];
-
-/** One plane gives grey, three give RGB, four RGB with alpha. */
-export function encodePlanes(planes: PngPlanes, width: number, height: number, bits: 8 | 16): Uint8Array<ArrayBuffer> {
-  const n = width * height;
-  const channels = planes.length;
+/** A picture as a file holds it: interleaved, one channel is grey, three are RGB, four RGB with alpha. */
+export interface Codes {
+  width: number;
+  height: number;
+  channels: 1 | 3 | 4;
+  bits: 8 | 16;
+  data: Uint8Array<ArrayBuffer> | Uint16Array<ArrayBuffer>;
+}
+/** The numbers of one plane into their places: the definition of what a file holds. */
+export function toCodes(
+  plane: Float32Array,
+  data: Uint8Array | Uint16Array,
+  channels: number,
+  channel: number,
+  bits: 8 | 16,
+): void {
   const max = bits === 16 ? 65535 : 255;
-  const data = bits === 16 ? new Uint16Array(n * channels) : new Uint8Array(n * channels);
-  planes.forEach((p, c) => {
-    for (let i = 0; i < n; i++) {
-      const v = p[i]!;
-      data[i * channels + c] = v > 0 ? (v < 1 ? Math.floor(v * max + 0.5) : max) : 0;
-    }
-  });
-  return encodePng({ width, height, data, depth: bits, channels }) as Uint8Array<ArrayBuffer>;
+  for (let i = 0; i < plane.length; i++) {
+    const v = plane[i]!;
+    data[i * channels + channel] = v > 0 ? (v < 1 ? Math.floor(v * max + 0.5) : max) : 0;
+  }
+}
+export const encodeCodes = ({ width, height, channels, bits, data }: Codes): Uint8Array<ArrayBuffer> =>
+  encodePng({ width, height, data, depth: bits, channels }) as Uint8Array<ArrayBuffer>;
+
+export function encodePlanes(
+  planes: readonly Float32Array[],
+  width: number,
+  height: number,
+  bits: 8 | 16,
+): Uint8Array<ArrayBuffer> {
+  const n = width * height * planes.length;
+  const data = bits === 16 ? new Uint16Array(n) : new Uint8Array(n);
+  planes.forEach((p, c) => toCodes(p, data, planes.length, c, bits));
+  return encodeCodes({ width, height, channels: planes.length as 1 | 3 | 4, bits, data });
 }

@@ -1,6 +1,7 @@
 /** Typed messages between the interface and the engine. Every request has one reply or one error. */
 import type { DecodedPicture, DecodeOptions } from '../media/picture';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
+import type { Codes } from '../media/encode';
 import type { Cube } from '../core/formats/cube';
 import type { Triple } from '../core/graph/evaluate';
 import type { ChartPlace } from '../core/match/chart';
@@ -231,8 +232,9 @@ export interface Requests {
   chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };
   helper: { in: HelperRequest; out: HelperReply };
   figures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };
-  exportPicture: { in: { shot: ShotState; bits: 8 | 16 }; out: { bytes: Uint8Array<ArrayBuffer> } };
-  exportMatte: { in: { shot: ShotState; correction: string; bits: 8 | 16 }; out: { bytes: Uint8Array<ArrayBuffer> } };
+  /** As a file holds them; a thread for files writes them. */
+  pictureCodes: { in: { shot: ShotState; bits: 8 | 16 }; out: Codes };
+  matteCodes: { in: { shot: ShotState; correction: string; bits: 8 | 16 }; out: Codes };
   lut: { in: { shot: ShotState; size: number; title: string }; out: LutReply };
   matteThumbs: {
     in: { shot: ShotState; width: number };
@@ -243,7 +245,9 @@ export interface Requests {
 export type DecodeRequest =
   | { id: number; kind: 'still'; bytes: ArrayBuffer; options: DecodeOptions }
   /** A lookup table: .cube or CLF. */
-  | { id: number; kind: 'table'; bytes: ArrayBuffer; name: string };
+  | { id: number; kind: 'table'; bytes: ArrayBuffer; name: string }
+  /** Numbers to a PNG file; `bytes` are those of the codes. */
+  | { id: number; kind: 'png'; bytes: ArrayBuffer; codes: Omit<Codes, 'data'> };
 export interface TableFile {
   cube: Cube;
   notes: string[];
@@ -251,6 +255,7 @@ export interface TableFile {
 export type DecodeReply =
   | { id: number; ok: true; picture: DecodedPicture }
   | { id: number; ok: true; table: TableFile }
+  | { id: number; ok: true; file: Uint8Array<ArrayBuffer> }
   | { id: number; ok: false; error: ErrorReply };
 
 export type RequestName = keyof Requests;

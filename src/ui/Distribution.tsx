@@ -2,12 +2,12 @@
 import { useEffect, useRef } from 'react';
 import { LineChart } from 'echarts/charts';
 import { GridComponent } from 'echarts/components';
-import { init, use } from 'echarts/core';
+import { init, use as registerCharts } from 'echarts/core';
 import type { ECharts } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import styled from 'styled-components';
 
-use([LineChart, GridComponent, CanvasRenderer]);
+registerCharts([LineChart, GridComponent, CanvasRenderer]);
 
 const Fill = styled.div`
   position: absolute;

@@ -1,5 +1,5 @@
 /**
- * The decoding thread: files to pictures and tables, one at a time. Ending it is how work is cancelled or timed
+ * The thread for files: files to pictures and tables, pictures to files, one at a time. Ending it is how work is cancelled or timed
  * out.
  */
 import avifUrl from '@jsquash/avif/codec/dec/avif_dec.wasm?url';
@@ -8,6 +8,7 @@ import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
 import webpUrl from '@jsquash/webp/codec/dec/webp_dec.wasm?url';
 import { setCodecLoader } from '../media/codecs';
 import { decodeStill } from '../media/decode';
+import { encodeCodes } from '../media/encode';
 import { errorOf } from '../media/errors';
 import { readTable } from '../media/table';
 import type { DecodeReply, DecodeRequest } from '../protocol/messages';
@@ -19,6 +20,12 @@ setCodecLoader(async (name) => WebAssembly.compile(await (await fetch(urls[name]
 self.onmessage = async ({ data }: MessageEvent<DecodeRequest>) => {
   const { id } = data;
   try {
+    if (data.kind === 'png') {
+      const numbers = data.codes.bits === 16 ? new Uint16Array(data.bytes) : new Uint8Array(data.bytes);
+      const file = encodeCodes({ ...data.codes, data: numbers });
+      scope.postMessage({ id, ok: true, file }, [file.buffer]);
+      return;
+    }
     const bytes = new Uint8Array(data.bytes);
     if (data.kind === 'table') {
       const table = readTable(bytes, data.name);

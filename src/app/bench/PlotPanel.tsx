@@ -5,7 +5,7 @@
 import { useEffect, useRef } from 'react';
 import { LinesChart, ScatterChart } from 'echarts/charts';
 import { GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
-import { init, use } from 'echarts/core';
+import { init, use as registerCharts } from 'echarts/core';
 import type { ECharts } from 'echarts/core';
 import { LabelLayout } from 'echarts/features';
 import { CanvasRenderer } from 'echarts/renderers';
@@ -15,7 +15,7 @@ import { useLive } from '../live';
 import { useSession } from '../store';
 import type { PatchRecord } from '../../document/records';
 
-use([
+registerCharts([
   ScatterChart,
   LinesChart,
   GridComponent,

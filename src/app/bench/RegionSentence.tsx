@@ -71,6 +71,7 @@ export const RegionSentence = memo(function RegionSentence({ corr }: { corr: Cor
   const set = useSession((s) => s.set);
   // It names other corrections, which may be renamed.
   const records = useDoc((s) => s.records);
+  const frame = useFrame();
   const line = useRef<HTMLParagraphElement>(null);
   const [long, setLong] = useState(false);
   const [open, setOpen] = useState(false);
@@ -89,7 +90,6 @@ export const RegionSentence = memo(function RegionSentence({ corr }: { corr: Cor
         <Line>No correction yet: press N, or draw a key with C, to begin one.</Line>
       </Place>
     );
-  const frame = useFrame();
   const pieces = sentence(corr, records, frame);
   return (
     <Place>

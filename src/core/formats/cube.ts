@@ -18,7 +18,8 @@ export class CubeError extends Error {
   override name = 'CubeError';
 }
 
-export function formatCube(c: Cube, comments: readonly string[] = []): string {
+/** `tick` is called now and then: it may throw to end the work. */
+export function formatCube(c: Cube, comments: readonly string[] = [], tick: () => void = () => {}): string {
   const out: string[] = comments.map((l) => `# ${l.replace(/[\r\n]+/g, ' ')}`);
   out.push(
     `TITLE "${c.title.replace(/["\r\n]/g, "'")}"`,
@@ -27,7 +28,10 @@ export function formatCube(c: Cube, comments: readonly string[] = []): string {
     `DOMAIN_MAX ${c.domainMax.join(' ')}`,
   );
   const f = (v: number): string => v.toFixed(7);
-  for (let i = 0; i < c.data.length; i += 3) out.push(`${f(c.data[i]!)} ${f(c.data[i + 1]!)} ${f(c.data[i + 2]!)}`);
+  for (let i = 0; i < c.data.length; i += 3) {
+    if (i % 6144 === 0) tick();
+    out.push(`${f(c.data[i]!)} ${f(c.data[i + 1]!)} ${f(c.data[i + 2]!)}`);
+  }
   return out.join('\n') + '\n';
 }
 

@@ -2,6 +2,7 @@
 import { framePass, tidyArea } from './areas';
 import { beside, chain, join, key, shape, tidyPoint } from './pixels';
 import { halve, planar, resize } from './planes';
+import { codes } from './codes';
 import { surround } from './figures';
 import { scope } from './scope';
 import type { Task } from './task';
@@ -19,6 +20,7 @@ export const tasks = {
   halve,
   resize,
   planar,
+  codes,
   scope,
   surround,
   view,

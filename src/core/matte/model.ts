@@ -1,0 +1,158 @@
+/**
+ * How well a colour belongs to what was painted: slanted ranges and nearness to clusters, in OKLab. Samples are (L, a, b)
+ * one after the other. Measured on real photographs; the constants are where that ended.
+ */
+
+export type Samples = Float32Array;
+/** One axis: from and to are one half, with a fade on either side. */
+export interface Range {
+  from: number;
+  to: number;
+  fade: number;
+}
+/**
+ * Light and shade move a surface's colour along a line that rarely runs through exact black: a and b are measured from
+ * that line.
+ */
+export interface SlantedRanges {
+  /** Change of a and of b with L. */
+  slopeA: number;
+  slopeB: number;
+  L: Range;
+  a: Range;
+  b: Range;
+}
+export interface Nearness {
+  /** Middles of clusters, L weighted; three numbers each. */
+  keep: Float32Array;
+  leave: Float32Array;
+}
+export interface Model {
+  ranges: SlantedRanges;
+  near: Nearness;
+}
+
+const UNIT = { L: 0.04, a: 0.012, b: 0.012 };
+/** Weight of L where distances are measured: light changes more than colour does. */
+export const L_WEIGHT = 0.3;
+const KEEP_CLUSTERS = 6;
+const LEAVE_CLUSTERS = 8;
+/** What is further than this from all that is kept is nothing like it, whatever is left out. */
+const NEAR = 0.05;
+
+const column = (s: Samples, c: number): Float32Array =>
+  Float32Array.from({ length: s.length / 3 }, (_, i) => s[3 * i + c]!);
+/** Of sorted numbers, by straight lines between them. */
+export function percentile(sorted: Float32Array, share: number): number {
+  const at = share * (sorted.length - 1);
+  const i = Math.floor(at);
+  return sorted[i]! + (at - i) * (sorted[Math.min(sorted.length - 1, i + 1)]! - sorted[i]!);
+}
+function rangeOf(v: Float32Array, unit: number): Range {
+  const s = Float32Array.from(v).sort();
+  const [lo, hi] = [percentile(s, 0.02), percentile(s, 0.98)];
+  const span = hi - lo;
+  const widen = unit + 0.1 * span;
+  return { from: lo - widen, to: hi + widen, fade: 1.5 * (unit + 0.15 * span) };
+}
+export function fitRanges(keep: Samples): SlantedRanges {
+  const L = column(keep, 0);
+  const n = L.length;
+  const mean = (v: Float32Array): number => v.reduce((a, x) => a + x, 0) / n;
+  const mL = mean(L);
+  const vL = L.reduce((a, x) => a + (x - mL) ** 2, 0) / n;
+  /** Regression, drawn gently towards the line through black where light hardly varies. */
+  const slope = (c: number): number => {
+    const v = column(keep, c);
+    const m = mean(v);
+    const cov = v.reduce((s, x, i) => s + (x - m) * (L[i]! - mL), 0) / n;
+    const through = mL > 0.05 ? m / mL : 0;
+    const pull = 0.03 ** 2;
+    return (cov + pull * through) / (vL + pull);
+  };
+  const [slopeA, slopeB] = [slope(1), slope(2)];
+  const rest = (c: number, k: number): Float32Array => column(keep, c).map((x, i) => x - k * L[i]!);
+  return {
+    slopeA,
+    slopeB,
+    L: rangeOf(L, UNIT.L),
+    a: rangeOf(rest(1, slopeA), UNIT.a),
+    b: rangeOf(rest(2, slopeB), UNIT.b),
+  };
+}
+const inRange = (r: Range, v: number): number => {
+  const d = Math.min(v - r.from, r.to - v) / r.fade + 0.5;
+  return d <= 0 ? 0 : d >= 1 ? 1 : d;
+};
+export const rangesAt = (r: SlantedRanges, L: number, a: number, b: number): number =>
+  Math.min(inRange(r.L, L), inRange(r.a, a - r.slopeA * L), inRange(r.b, b - r.slopeB * L));
+
+/** k-means with fixed beginnings: the sample furthest from all middles so far; few rounds, since few samples matter. */
+export function clusters(s: Samples, k: number): Float32Array {
+  const n = s.length / 3;
+  if (n === 0) return new Float32Array(0);
+  const p = Float32Array.from(s, (v, i) => (i % 3 === 0 ? v * L_WEIGHT : v));
+  const middles: number[] = [];
+  const far = new Float32Array(n).fill(Infinity);
+  // The first is the sample nearest to the mean.
+  const mean = [0, 1, 2].map((c) => column(p, c).reduce((a, x) => a + x, 0) / n);
+  let pick = 0;
+  let best = Infinity;
+  for (let i = 0; i < n; i++) {
+    const d = (p[3 * i]! - mean[0]!) ** 2 + (p[3 * i + 1]! - mean[1]!) ** 2 + (p[3 * i + 2]! - mean[2]!) ** 2;
+    if (d < best) [best, pick] = [d, i];
+  }
+  for (let j = 0; j < Math.min(k, n); j++) {
+    middles.push(p[3 * pick]!, p[3 * pick + 1]!, p[3 * pick + 2]!);
+    let most = -1;
+    for (let i = 0; i < n; i++) {
+      const d =
+        (p[3 * i]! - middles[3 * j]!) ** 2 +
+        (p[3 * i + 1]! - middles[3 * j + 1]!) ** 2 +
+        (p[3 * i + 2]! - middles[3 * j + 2]!) ** 2;
+      if (d < far[i]!) far[i] = d;
+      if (far[i]! > most) [most, pick] = [far[i]!, i];
+    }
+  }
+  const m = Float32Array.from(middles);
+  const count = m.length / 3;
+  for (let round = 0; round < 8; round++) {
+    const sum = new Float64Array(4 * count);
+    for (let i = 0; i < n; i++) {
+      const j = nearest(m, p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!).j;
+      for (let c = 0; c < 3; c++) sum[4 * j + c]! += p[3 * i + c]!;
+      sum[4 * j + 3]!++;
+    }
+    for (let j = 0; j < count; j++)
+      if (sum[4 * j + 3]! > 0) for (let c = 0; c < 3; c++) m[3 * j + c] = sum[4 * j + c]! / sum[4 * j + 3]!;
+  }
+  return m;
+}
+function nearest(m: Float32Array, L: number, a: number, b: number): { j: number; d: number } {
+  let j = 0;
+  let best = Infinity;
+  for (let i = 0; i < m.length; i += 3) {
+    const d = (m[i]! - L) ** 2 + (m[i + 1]! - a) ** 2 + (m[i + 2]! - b) ** 2;
+    if (d < best) [best, j] = [d, i / 3];
+  }
+  return { j, d: best };
+}
+export const fitNearness = (keep: Samples, leave: Samples): Nearness => ({
+  keep: clusters(keep, KEEP_CLUSTERS),
+  leave: clusters(leave, LEAVE_CLUSTERS),
+});
+/** Full to nothing over a difference of NEAR between how far what is left and what is kept lie. */
+export function nearnessAt(n: Nearness, L: number, a: number, b: number): number {
+  const w = L * L_WEIGHT;
+  const k = Math.sqrt(nearest(n.keep, w, a, b).d);
+  const l = n.leave.length ? Math.min(NEAR, Math.sqrt(nearest(n.leave, w, a, b).d)) : NEAR;
+  const d = (l - k) / NEAR + 0.5;
+  return d <= 0 ? 0 : d >= 1 ? 1 : d;
+}
+
+export const fitModel = (keep: Samples, leave: Samples): Model => ({
+  ranges: fitRanges(keep),
+  near: fitNearness(keep, leave),
+});
+export const modelAt = (m: Model, L: number, a: number, b: number): number =>
+  0.5 * (rangesAt(m.ranges, L, a, b) + nearnessAt(m.near, L, a, b));
