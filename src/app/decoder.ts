@@ -4,7 +4,7 @@
  * so that three hundred imports hold nobody up. A file that takes too long, or is cancelled, ends its thread; the
  * next one starts another.
  */
-import type { Codes } from '../media/encode';
+import type { Codes } from '../media/picture';
 import { limitSec, tookTooLong } from '../media/errors';
 import type { DecodedPicture, DecodeOptions } from '../media/picture';
 import type { DecodeReply, DecodeRequest, TableFile } from '../protocol/messages';

@@ -3,7 +3,7 @@ import type { OpUse } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
 import type { Fit } from '../core/graph/plan';
 import { linksOf, mapTermUses } from '../core/graph/region';
-import { defaultsOf, isKeyframed } from '../core/op/params';
+import { defaultsOf, isKeyframed, isKeyframedList } from '../core/op/params';
 import type { Keyframed, StoredValue } from '../core/op/params';
 import { put, remove } from '../document/history';
 import { fitOf, mediaOf, newId, ownCorrectionsOf, sceneOf, scenesOf, shotsOf } from '../document/records';
@@ -59,23 +59,31 @@ export function renameScene(id: SceneId, name: string): void {
   });
 }
 
-const mapNumber = (v: StoredValue, f: (x: number) => number): StoredValue =>
+/** Every number of a value, keyframes and lists included; `i` counts in a list. */
+export const mapNumber = (v: StoredValue, f: (x: number, i: number) => number): StoredValue =>
   typeof v === 'number'
-    ? f(v)
-    : isKeyframed(v)
-      ? ({ keys: v.keys.map((k) => ({ ...k, value: f(k.value) })) } as Keyframed)
-      : v;
+    ? f(v, 0)
+    : Array.isArray(v)
+      ? v.map(f)
+      : isKeyframed(v)
+        ? ({ keys: v.keys.map((k) => ({ ...k, value: f(k.value, 0) })) } as Keyframed)
+        : isKeyframedList(v)
+          ? { keys: v.keys.map((k) => ({ ...k, value: k.value.map(f) })) }
+          : v;
 /** An operation whose places and lengths are told in another frame; defaults in pixels become values. */
 export function refit(u: OpUse, fit: Fit): OpUse {
   if (fit.s === 1 && fit.dx === 0 && fit.dy === 0) return u;
   const specs = opById(u.op).params;
   const params = { ...u.params };
   for (const [name, s] of Object.entries(specs))
-    if (s.kind === 'num' && s.unit === 'px')
+    if ((s.kind === 'num' || s.kind === 'list') && s.unit === 'px')
       params[name] = mapNumber(
-        params[name] ?? (defaultsOf(specs)[name] as number),
+        params[name] ?? (defaultsOf(specs)[name] as number | readonly number[]),
         // To a hundredth of a pixel: what a person reads in the box is what stands.
-        (x) => Math.round((x * fit.s + (s.axis ? fit[`d${s.axis}`] : 0)) * 100) / 100,
+        (x, i) => {
+          const axis = s.kind === 'num' ? s.axis : s.axes?.[i % s.axes.length];
+          return Math.round((x * fit.s + (axis ? fit[`d${axis}`] : 0)) * 100) / 100;
+        },
       );
   return { ...u, params };
 }

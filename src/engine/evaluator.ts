@@ -5,7 +5,7 @@
 import { ops } from '../core/ops/registry.gen';
 import { CONVERSION_ID } from '../core/graph/plan';
 import type { BlockStep, Step, TidyStep } from '../core/graph/plan';
-import type { AreaOp, Pass, TidyFrameOp } from '../core/op/contract';
+import type { AreaOp, KeyFrameOp, Pass, TidyFrameOp } from '../core/op/contract';
 import type { RegionStep } from '../core/graph/region';
 import { GROUPS, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { Box } from '../core/skin/reading';
@@ -270,8 +270,22 @@ export class Evaluator {
   ): Promise<Matte> {
     const { w, h } = input;
     const place = at[0] || at[1] ? `@${at[0]},${at[1]}` : '';
+    const op = ops[t.step.opIndex]!;
     const from = t.do === 'key' ? input.key : `${w}x${h}${place}`;
-    const key = `${t.do}|${from}|${ops[t.step.opIndex]!.id}:${t.step.name}`;
+    if (t.do === 'key' && op.kind === 'key' && op.area === 'frame') {
+      const within: Matte[] = [];
+      for (const step of t.within) within.push(await this.part({ do: 'shape', step }, input, at));
+      const key = `key|${[from, ...within.map((m) => m.key)].join(' ')}|${op.id}:${t.step.name}`;
+      const [plane] = await this.stage(key, [w * h * 4], (to) =>
+        this.passes(op, t.step, w, h, {
+          src: within.map((m) => m.at),
+          dst: to,
+          picture: [input.r, input.g, input.b],
+        }),
+      );
+      return { at: plane!, key: this.short(key) };
+    }
+    const key = `${t.do}|${from}|${op.id}:${t.step.name}`;
     const [plane] = await this.stage(key, [w * h * 4], ([to]) =>
       this.pool.run(
         t.do === 'key'
@@ -433,7 +447,7 @@ export class Evaluator {
     return { input: s.input, matte: await this.tidy(step, s.region, s.input, there, k) };
   }
   private async passes(
-    op: AreaOp | TidyFrameOp,
+    op: AreaOp | TidyFrameOp | KeyFrameOp,
     use: BlockStep,
     w: number,
     h: number,

@@ -6,7 +6,7 @@ import { ops } from '../core/ops/registry.gen';
 import { DEG } from '../core/math/angle';
 import { addScopes, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { ScopePlanes } from '../core/scopes/reduce';
-import type { AreaRun } from '../core/op/contract';
+import type { AnyOp, AreaRun } from '../core/op/contract';
 import { addCounts, countSurround, SURROUND_COUNTS } from '../core/skin/surround';
 import { toCodes } from '../media/encode';
 import { FRAME_HEAD } from './tasks/areas';
@@ -23,33 +23,45 @@ export async function wasmKernels(bytes: BufferSource, memory: WebAssembly.Memor
       },
     },
   });
-  return instance.exports as unknown as Kernels;
+  // Operations that have no twin run by their definition.
+  const plain = ops.filter((o) => o.kind === 'key' && o.area === 'frame' && o.plain);
+  return { ...(instance.exports as unknown as Kernels), ...framePasses(plain, memory) };
+}
+/** Passes over whole frames, by their definitions. */
+function framePasses(list: readonly AnyOp[], memory: WebAssembly.Memory): Kernels {
+  const f = (at: number, n: number): Float32Array => new Float32Array(memory.buffer, at, n) as Float32Array;
+  const out: Record<string, (...args: number[]) => void> = {};
+  for (const op of list) {
+    if (!('area' in op) && op.kind !== 'area') continue;
+    if (op.kind !== 'area' && op.area !== 'frame') continue;
+    for (const [pass, kernel] of Object.entries(op.kernels))
+      out[`frame_${op.id}_${pass}`] = (k, planes, scratch, w, h, y0, y1) => {
+        const table = new Uint32Array(memory.buffer, planes);
+        let next = FRAME_HEAD;
+        const take = (i: number): Float32Array[] => Array.from({ length: table[i]! }, () => f(table[next++]!, w! * h!));
+        const [src, dst, work, picture] = [take(0), take(1), take(2), take(3)];
+        const lines = new Int32Array(memory.buffer, scratch, 4 * (w! + h!));
+        const block = f(k!, Math.min(2 ** 21, (memory.buffer.byteLength - k!) >> 2));
+        kernel(block, { src, dst, work, picture, scratch: lines, w: w!, h: h!, y0: y0!, y1: y1! });
+      };
+  }
+  return out;
 }
 
 export function tsKernels(memory: WebAssembly.Memory): Kernels {
   const f = (at: number, n: number): Float32Array => new Float32Array(memory.buffer, at, n) as Float32Array;
   // As much as there is: tables are long. An operation reads no further than it wrote.
   const block = (at: number): Float32Array => f(at, Math.min(2 ** 21, (memory.buffer.byteLength - at) >> 2));
-  const out: Record<string, (...args: number[]) => number | void> = {};
+  const out: Record<string, (...args: number[]) => number | void> = { ...framePasses(ops, memory) };
   for (const op of ops) {
     if (op.kind === 'pixel')
       out[`px_${op.id}`] = (k, r, g, b, n) => op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), n: n! });
-    else if (op.kind === 'key')
+    else if (op.kind === 'key' && !op.area)
       out[`key_${op.id}`] = (k, r, g, b, m, n) =>
         op.kernel(block(k!), { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!), m: f(m!, n!), n: n! });
     else if (op.kind === 'shape')
       out[`shape_${op.id}`] = (k, m, x0, y, n) => op.kernel(block(k!), { m: f(m!, n!), x0: x0!, y: y!, n: n! });
-    else if (op.kind === 'area' || op.area === 'frame')
-      for (const [pass, kernel] of Object.entries(op.kernels))
-        out[`frame_${op.id}_${pass}`] = (k, planes, scratch, w, h, y0, y1) => {
-          const table = new Uint32Array(memory.buffer, planes);
-          let next = FRAME_HEAD;
-          const take = (i: number): Float32Array[] =>
-            Array.from({ length: table[i]! }, () => f(table[next++]!, w! * h!));
-          const [src, dst, work, picture] = [take(0), take(1), take(2), take(3)];
-          const lines = new Int32Array(memory.buffer, scratch, 4 * (w! + h!));
-          kernel(block(k!), { src, dst, work, picture, scratch: lines, w: w!, h: h!, y0: y0!, y1: y1! });
-        };
+    else if (op.kind === 'area' || op.area === 'frame') continue;
     else if (!op.area) out[`tidy_${op.id}`] = (k, m, n) => op.kernel(block(k!), { m: f(m!, n!), n: n! });
     else
       for (const [pass, kernel] of Object.entries(op.kernels))

@@ -3,6 +3,7 @@ import { ciede2000, displayToLab } from '../core/color/lab';
 import { curveOf } from '../core/color/transfer';
 import type { TransferCurve } from '../core/color/transfer';
 import { resolveEncoding } from '../core/color/encodings';
+import type { AnyOp } from '../core/op/contract';
 import { formatCube, sampleCube } from '../core/formats/cube';
 import type { Cube } from '../core/formats/cube';
 import { displayEncoding, opById } from '../core/graph/plan';
@@ -12,6 +13,8 @@ import type { LutReply, ShotState } from '../protocol/messages';
 import type { Evaluator, Matte, Planes } from './evaluator';
 import type { Views } from './memory';
 
+/** What depends on where a pixel lies and not on its colour alone. */
+const isPlace = (op: AnyOp): boolean => op.kind === 'shape' || (op.kind === 'key' && op.area === 'frame');
 /** Parts of a region without places; null for a part that is nothing else. Names of what was taken out. */
 function partsWithoutPlaces(
   terms: readonly Term[],
@@ -21,7 +24,7 @@ function partsWithoutPlaces(
   const kept = mapTerms(terms.filter(isLive), (t) => {
     if (isGroup(t)) return t;
     const place = isOp(t)
-      ? t.use.on && opById(t.use.op).kind === 'shape'
+      ? t.use.on && isPlace(opById(t.use.op))
       : // A link to a region that is only a place.
         byId.has(t.of) &&
         hasRegion(byId.get(t.of)!) &&

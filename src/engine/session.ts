@@ -1,6 +1,6 @@
 /** What the engine can be asked for, on one thread's behalf: the worker and the command line both drive this. */
 import { encodeCodes } from '../media/encode';
-import type { Codes } from '../media/encode';
+import type { Codes } from '../media/picture';
 import type { ChartPlace } from '../core/match/chart';
 
 import type { SurroundFigures } from '../core/skin/surround';

@@ -1,14 +1,7 @@
 /** Float planes to whole numbers, and those to PNG bytes. Values are clamped to 0..1 and rounded; NaN becomes 0. */
 import { encode as encodePng } from 'fast-png';
+import type { Codes } from './picture';
 
-/** A picture as a file holds it: interleaved, one channel is grey, three are RGB, four RGB with alpha. */
-export interface Codes {
-  width: number;
-  height: number;
-  channels: 1 | 3 | 4;
-  bits: 8 | 16;
-  data: Uint8Array<ArrayBuffer> | Uint16Array<ArrayBuffer>;
-}
 /** The numbers of one plane into their places: the definition of what a file holds. */
 export function toCodes(
   plane: Float32Array,

@@ -47,6 +47,14 @@ export interface DecodedPicture {
   /** Kept transparency, in the same units as rgb. */
   alphaPlane?: Samples;
 }
+/** A picture as a file holds it: interleaved, one channel is grey, three are RGB, four RGB with alpha. */
+export interface Codes {
+  width: number;
+  height: number;
+  channels: 1 | 3 | 4;
+  bits: 8 | 16;
+  data: Uint8Array<ArrayBuffer> | Uint16Array<ArrayBuffer>;
+}
 /** What a person chooses for pictures that come in. */
 export interface DecodeOptions {
   /** `keep`: alpha goes through to the written picture; `flatten`: the picture is laid over black. */

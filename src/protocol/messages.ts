@@ -1,7 +1,7 @@
 /** Typed messages between the interface and the engine. Every request has one reply or one error. */
 import type { DecodedPicture, DecodeOptions } from '../media/picture';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
-import type { Codes } from '../media/encode';
+import type { Codes } from '../media/picture';
 import type { Cube } from '../core/formats/cube';
 import type { Triple } from '../core/graph/evaluate';
 import type { ChartPlace } from '../core/match/chart';

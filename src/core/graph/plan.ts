@@ -1,7 +1,7 @@
 /** Corrections as stored, compiled at a frame and a picture scale into numeric steps that an engine runs. */
 import { ops } from '../ops/registry.gen';
 import { isAdjustment, migrateParams, plainContext } from '../op/contract';
-import type { AnyOp, Halo, OpContext } from '../op/contract';
+import type { AnyOp, Halo, OpContext, Stroke } from '../op/contract';
 import { multiply } from '../color/matrix3';
 import type { Matrix3 } from '../color/matrix3';
 import { encodings, resolveEncoding } from '../color/encodings';
@@ -146,6 +146,20 @@ function blockName(block: Float32Array): string {
   return n;
 }
 
+/** What was painted on the last frame that has strokes, up to this one (else the first), in pixels of the planes. */
+function strokesAt(painted: NonNullable<OpTerm['strokes']>, frame: number, scale: number, fit?: Fit): Stroke[] {
+  const frames = painted.map((s) => s.frame);
+  const before = frames.filter((f) => f <= frame);
+  const at = before.length > 0 ? Math.max(...before) : Math.min(...frames);
+  const { s, dx, dy } = fit ?? { s: 1, dx: 0, dy: 0 };
+  return painted
+    .filter((x) => x.frame === at)
+    .map(({ keep, points }) => ({
+      keep,
+      points: points.map(([x, y]) => [(x * s + dx) * scale, (y * s + dy) * scale] as const),
+    }));
+}
+
 function toBlock(
   use: OpUse,
   frame: number,
@@ -180,13 +194,16 @@ export function compile(
   const one = (c: CorrectionSpec, encoding: Encoding, beside: boolean): Step => {
     const ctx: OpContext = { encoding, source, table };
     try {
-      const region = regionProgram(c.terms, (use) => {
-        const { op, step } = toBlock(use, frame, scale, ctx, c.fit);
+      let matteHalo = 0;
+      const region = regionProgram(c.terms, (use, painted) => {
+        const at = painted ? { ...ctx, strokes: strokesAt(painted, frame, scale, c.fit) } : ctx;
+        const { op, step } = toBlock(use, frame, scale, at, c.fit);
         if (op.kind !== 'key' && op.kind !== 'shape') throw new RangeError(`${op.id} is neither a key nor a shape`);
-        return { ...step, kind: op.kind };
+        const whole = op.kind === 'key' && op.area === 'frame';
+        if (whole) matteHalo = Infinity;
+        return { ...step, kind: op.kind, frame: whole };
       });
       const tidy: TidyStep[] = [];
-      let matteHalo = 0;
       let chainHalo = 0;
       for (const u of c.tidy) {
         if (!u.on || region.length === 0) continue;

@@ -45,7 +45,7 @@ describe('a region', () => {
         const links = new Map(allTerms(terms).flatMap((t) => ('of' in t ? [[t.of, of.get(t.id)!] as const] : [])));
         const program = regionProgram(terms, (u) => {
           keys.push(byUse.get(u)!);
-          return { opIndex: 0, block: new Float32Array(0), name: '', kind: 'key' };
+          return { opIndex: 0, block: new Float32Array(0), name: '', kind: 'key', frame: false };
         });
         longest = Math.max(longest, program.length);
         const stack: number[] = [];

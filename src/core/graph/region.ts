@@ -6,7 +6,8 @@ import type { CorrectionSpec, GroupTerm, LinkTerm, OpTerm, OpUse, Term } from '.
 import type { BlockStep } from './plan';
 
 export type RegionStep =
-  | { do: 'key'; step: BlockStep; base: boolean }
+  /** `within`: shapes that a key over the whole frame is joined with by *and*. */
+  | { do: 'key'; step: BlockStep; base: boolean; within: readonly BlockStep[] }
   | { do: 'shape'; step: BlockStep }
   /** The tidied matte of another correction. */
   | { do: 'of'; id: string }
@@ -55,14 +56,26 @@ export const mapTermUses = (terms: readonly Term[], f: (u: OpUse) => OpUse): Ter
 /** @param block makes the numbers of a key or a shape */
 export function regionProgram(
   terms: readonly Term[],
-  block: (use: OpUse) => BlockStep & { kind: 'key' | 'shape' },
+  block: (use: OpUse, strokes: OpTerm['strokes']) => BlockStep & { kind: 'key' | 'shape'; frame: boolean },
 ): RegionStep[] {
   const out: RegionStep[] = [];
   const live = terms.filter(isLive);
+  // With nothing but "and" between them, every shape that is not turned round limits all the others.
+  const shapes = live.every((t, i) => i === 0 || t.join === 'and')
+    ? live.filter((t): t is OpTerm => isOp(t) && !t.not)
+    : [];
   live.forEach((t, i) => {
     if (isOp(t)) {
-      const { kind, ...step } = block(t.use);
-      out.push(kind === 'key' ? { do: 'key', step, base: t.reads === 'base' } : { do: 'shape', step });
+      const { kind, frame, ...step } = block(t.use, t.strokes);
+      const within = !frame
+        ? []
+        : shapes
+            .filter((x) => x !== t)
+            .flatMap((x) => {
+              const { kind: k, frame: _, ...s } = block(x.use, x.strokes);
+              return k === 'shape' ? [s] : [];
+            });
+      out.push(kind === 'key' ? { do: 'key', step, base: t.reads === 'base', within } : { do: 'shape', step });
     } else if (isLink(t)) {
       out.push({ do: 'of', id: t.of });
       if (t.outside) out.push({ do: 'not' });

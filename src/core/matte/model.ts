@@ -119,7 +119,7 @@ export function clusters(s: Samples, k: number): Float32Array {
   for (let round = 0; round < 8; round++) {
     const sum = new Float64Array(4 * count);
     for (let i = 0; i < n; i++) {
-      const j = nearest(m, p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!).j;
+      const j = nearest(m, p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!);
       for (let c = 0; c < 3; c++) sum[4 * j + c]! += p[3 * i + c]!;
       sum[4 * j + 3]!++;
     }
@@ -128,14 +128,22 @@ export function clusters(s: Samples, k: number): Float32Array {
   }
   return m;
 }
-function nearest(m: Float32Array, L: number, a: number, b: number): { j: number; d: number } {
+function nearest(m: Float32Array, L: number, a: number, b: number): number {
   let j = 0;
   let best = Infinity;
   for (let i = 0; i < m.length; i += 3) {
     const d = (m[i]! - L) ** 2 + (m[i + 1]! - a) ** 2 + (m[i + 2]! - b) ** 2;
     if (d < best) [best, j] = [d, i / 3];
   }
-  return { j, d: best };
+  return j;
+}
+function distance(m: Float32Array, L: number, a: number, b: number): number {
+  let best = Infinity;
+  for (let i = 0; i < m.length; i += 3) {
+    const [u, v, w] = [m[i]! - L, m[i + 1]! - a, m[i + 2]! - b];
+    best = Math.min(best, u * u + v * v + w * w);
+  }
+  return Math.sqrt(best);
 }
 export const fitNearness = (keep: Samples, leave: Samples): Nearness => ({
   keep: clusters(keep, KEEP_CLUSTERS),
@@ -144,8 +152,8 @@ export const fitNearness = (keep: Samples, leave: Samples): Nearness => ({
 /** Full to nothing over a difference of NEAR between how far what is left and what is kept lie. */
 export function nearnessAt(n: Nearness, L: number, a: number, b: number): number {
   const w = L * L_WEIGHT;
-  const k = Math.sqrt(nearest(n.keep, w, a, b).d);
-  const l = n.leave.length ? Math.min(NEAR, Math.sqrt(nearest(n.leave, w, a, b).d)) : NEAR;
+  const k = distance(n.keep, w, a, b);
+  const l = n.leave.length ? Math.min(NEAR, distance(n.leave, w, a, b)) : NEAR;
   const d = (l - k) / NEAR + 0.5;
   return d <= 0 ? 0 : d >= 1 ? 1 : d;
 }

@@ -35,8 +35,10 @@ export function samplesAt(p: SmallPicture, marks: Marks, which: 1 | 2): Samples 
   for (let i = 0; i < marks.length; i++) if (marks[i] === which) out.push(p.L[i]!, p.a[i]!, p.b[i]!);
   return Float32Array.from(out);
 }
-const differ = (p: SmallPicture, i: number, j: number): number =>
-  Math.sqrt((p.L[i]! - p.L[j]!) ** 2 + (p.a[i]! - p.a[j]!) ** 2 + (p.b[i]! - p.b[j]!) ** 2);
+function differ({ L, a, b }: SmallPicture, i: number, j: number): number {
+  const [u, v, w] = [L[i]! - L[j]!, a[i]! - a[j]!, b[i]! - b[j]!];
+  return Math.sqrt(u * u + v * v + w * w);
+}
 
 /** The texture of what is kept: three quarters of neighbours under its strokes differ by no more. */
 function textureOf(p: SmallPicture, marks: Marks): number {
@@ -60,20 +62,24 @@ const NEXT = [
   [-1, 1],
 ] as const;
 
-/** Edge costs of the four kinds, shared by both fields: only what is no colour. */
+/** What crossing from a pixel to each of its next ones costs by their difference alone; both fields share it. */
 function edges(p: SmallPicture, z: number): Float32Array[] {
   return NEXT.map(([dx, dy]) => {
     const out = new Float32Array(p.w * p.h);
+    const k = (EDGE * Math.hypot(dx, dy)) / Math.max(p.w, p.h);
     for (let y = 0; y < p.h - dy; y++)
       for (let x = Math.max(0, -dx); x < p.w - Math.max(0, dx); x++) {
         const i = y * p.w + x;
-        out[i] = EDGE * Math.max(0, differ(p, i, i + dy * p.w + dx) - z);
+        out[i] = k * Math.max(0, differ(p, i, i + dy * p.w + dx) - z);
       }
     return out;
   });
 }
 
-/** Distance from where `seed` says, over `foreign` (0 belongs, 1 does not). */
+/**
+ * Distance from where `seed` says, over `foreign` (0 belongs, 1 does not): raster passes there and back over eight
+ * neighbours. The loops are spelt out: they are the most of the work.
+ */
 function field(
   p: SmallPicture,
   edge: readonly Float32Array[],
@@ -84,33 +90,39 @@ function field(
   const long = Math.max(w, h);
   const d = new Float32Array(w * h).fill(1e9);
   for (let i = 0; i < d.length; i++) if (seed(i)) d[i] = 0;
-  const root = Math.SQRT2;
-  const relax = (i: number, j: number, e: number, len: number): void => {
-    const v = d[j]! + (len * (STEP + foreign[i]! + e)) / long;
-    if (v < d[i]!) d[i] = v;
-  };
+  const n = w * h;
+  const enter = new Float32Array(n);
+  for (let i = 0; i < n; i++) enter[i] = (STEP + foreign[i]!) / long;
   const [right, below, fall, rise] = edge as [Float32Array, Float32Array, Float32Array, Float32Array];
   for (let round = 0; round < ROUNDS; round++) {
-    for (let y = 0; y < h; y++) {
-      for (let x = 0; x < w; x++) {
-        const i = y * w + x;
-        if (x > 0) relax(i, i - 1, right[i - 1]!, 1);
-        if (y === 0) continue;
-        relax(i, i - w, below[i - w]!, 1);
-        if (x > 0) relax(i, i - w - 1, fall[i - w - 1]!, root);
-        if (x + 1 < w) relax(i, i - w + 1, rise[i - w + 1]!, root);
+    for (let y = 0, i = 0; y < h; y++)
+      for (let x = 0; x < w; x++, i++) {
+        const a = enter[i]!;
+        const s = a * Math.SQRT2;
+        let v = d[i]!;
+        let t: number;
+        if (x > 0 && (t = d[i - 1]! + a + right[i - 1]!) < v) v = t;
+        if (y > 0) {
+          if ((t = d[i - w]! + a + below[i - w]!) < v) v = t;
+          if (x > 0 && (t = d[i - w - 1]! + s + fall[i - w - 1]!) < v) v = t;
+          if (x + 1 < w && (t = d[i - w + 1]! + s + rise[i - w + 1]!) < v) v = t;
+        }
+        d[i] = v;
       }
-    }
-    for (let y = h - 1; y >= 0; y--) {
-      for (let x = w - 1; x >= 0; x--) {
-        const i = y * w + x;
-        if (x + 1 < w) relax(i, i + 1, right[i]!, 1);
-        if (y + 1 >= h) continue;
-        relax(i, i + w, below[i]!, 1);
-        if (x + 1 < w) relax(i, i + w + 1, fall[i]!, root);
-        if (x > 0) relax(i, i + w - 1, rise[i]!, root);
+    for (let y = h - 1, i = n - 1; y >= 0; y--)
+      for (let x = w - 1; x >= 0; x--, i--) {
+        const a = enter[i]!;
+        const s = a * Math.SQRT2;
+        let v = d[i]!;
+        let t: number;
+        if (x + 1 < w && (t = d[i + 1]! + a + right[i]!) < v) v = t;
+        if (y + 1 < h) {
+          if ((t = d[i + w]! + a + below[i]!) < v) v = t;
+          if (x + 1 < w && (t = d[i + w + 1]! + s + fall[i]!) < v) v = t;
+          if (x > 0 && (t = d[i + w - 1]! + s + rise[i]!) < v) v = t;
+        }
+        d[i] = v;
       }
-    }
   }
   return d;
 }
@@ -125,31 +137,35 @@ function dropSmall(
   held: (i: number) => boolean,
 ): void {
   const seen = new Uint8Array(m.length);
-  const todo: number[] = [];
+  // Found pixels in their order: what has not been looked at yet lies behind `at`.
+  const piece = new Int32Array(m.length);
   for (let s = 0; s < m.length; s++) {
     if (m[s] !== value || seen[s]) continue;
-    const piece: number[] = [];
     let stays = false;
-    todo.push(s);
+    let n = 0;
+    piece[n++] = s;
     seen[s] = 1;
-    while (todo.length) {
-      const i = todo.pop()!;
-      piece.push(i);
-      if (held(i)) stays = true;
+    const look = (j: number): void => {
+      if (m[j] !== value || seen[j]) return;
+      seen[j] = 1;
+      piece[n++] = j;
+    };
+    for (let at = 0; at < n; at++) {
+      const i = piece[at]!;
+      if (!stays && held(i)) stays = true;
       const x = i % w;
-      const y = (i - x) / w;
-      for (let dy = -1; dy <= 1; dy++)
-        for (let dx = -1; dx <= 1; dx++) {
-          if (value === 0 && dx && dy) continue;
-          const [u, v] = [x + dx, y + dy];
-          if (u < 0 || v < 0 || u >= w || v >= h) continue;
-          const j = v * w + u;
-          if (m[j] !== value || seen[j]) continue;
-          seen[j] = 1;
-          todo.push(j);
-        }
+      const [left, right, up, down] = [x > 0, x + 1 < w, i >= w, i + w < m.length];
+      if (left) look(i - 1);
+      if (right) look(i + 1);
+      if (up) look(i - w);
+      if (down) look(i + w);
+      if (value === 0) continue;
+      if (left && up) look(i - w - 1);
+      if (right && up) look(i - w + 1);
+      if (left && down) look(i + w - 1);
+      if (right && down) look(i + w + 1);
     }
-    if (!stays && piece.length < least) for (const i of piece) m[i] = value === 1 ? 0 : 1;
+    if (!stays && n < least) for (let k = 0; k < n; k++) m[piece[k]!] = value === 1 ? 0 : 1;
   }
 }
 
@@ -172,12 +188,9 @@ export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null,
   const z = textureOf(p, marks);
   const edge = edges(p, z);
   const out = (i: number): boolean => inside !== null && inside[i] === 0;
-  const keep = field(
-    p,
-    edge,
-    belongs.map((v) => 1 - v),
-    (i) => marks[i] === 1,
-  );
+  const foreign = new Float32Array(n);
+  for (let i = 0; i < n; i++) foreign[i] = 1 - belongs[i]!;
+  const keep = field(p, edge, foreign, (i) => marks[i] === 1);
   const leave = field(p, edge, belongs, (i) => marks[i] === 2 || out(i));
   const mask = new Uint8Array(n);
   for (let i = 0; i < n; i++)

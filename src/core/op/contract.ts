@@ -74,6 +74,11 @@ export interface Migration {
   up(stored: StoredValues): StoredValues;
 }
 
+/** What a hand painted for a key: to keep, or to leave out. Places in pixels of the planes. */
+export interface Stroke {
+  readonly keep: boolean;
+  readonly points: readonly (readonly [x: number, y: number])[];
+}
 /** Where an operation stands: what it may need to know beyond its own parameters. */
 export interface OpContext {
   /** Of the numbers that it gets and gives. */
@@ -82,6 +87,8 @@ export interface OpContext {
   readonly source: Encoding;
   /** A lookup table by its id; null when it is not there. */
   table(id: string): Cube | null;
+  /** Of a key that is painted for, at its frame. */
+  readonly strokes?: readonly Stroke[];
 }
 /** An sRGB picture without tables. */
 export const plainContext: OpContext = {
@@ -127,10 +134,25 @@ export interface PixelOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
     block(m: Matrix3, ctx: OpContext): Float32Array;
   };
 }
-export interface KeyOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
+export interface KeyPointOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'key';
+  readonly area: false;
   kernel(block: Float32Array, run: PixelRun & MatteRun): void;
 }
+/**
+ * A key that looks at the whole picture and at what was painted for it. Of its run, `picture` is what it reads, `src` the
+ * shapes that it is joined with by *and*: it need not look beyond them.
+ */
+export interface KeyFrameOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
+  readonly kind: 'key';
+  readonly area: 'frame';
+  readonly workPlanes: number;
+  passes(block: Float32Array): readonly Pass[];
+  kernels: Readonly<Record<string, (block: Float32Array, run: FrameRun) => void>>;
+  /** No SIMD twin: the definition runs everywhere. */
+  readonly plain?: boolean;
+}
+export type KeyOp<S extends ParamSpecs = ParamSpecs> = KeyPointOp<S> | KeyFrameOp<S>;
 /** What a hand drew, in picture pixels: corners of a box, in order of their size. */
 export interface DrawnBox {
   x: number;
@@ -142,8 +164,10 @@ export interface ShapeOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'shape';
   /** The shape that a drawn box means; values in picture pixels. Left out: it is added with its defaults. */
   fromBox?(box: DrawnBox): Partial<Values<S>>;
-  /** Where its outline is drawn round while the hand draws. */
-  readonly drawnAs?: 'ellipse' | 'box';
+  /** The same of corners that were set one by one. */
+  fromCorners?(points: readonly (readonly [number, number])[]): Partial<Values<S>>;
+  /** What is drawn while the hand draws. */
+  readonly drawnAs?: 'ellipse' | 'box' | 'corners';
   kernel(block: Float32Array, run: ShapeRun): void;
 }
 export interface TidyPointOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
@@ -203,8 +227,10 @@ export const isAdjustment = (op: AnyOp): op is AdjustmentOp =>
 // forgotten, since callers there only pass values that `resolve` made from the same declaration.
 export const definePixelOp = <S extends ParamSpecs>(op: Omit<PixelOp<S>, 'kind'>): PixelOp =>
   ({ ...op, kind: 'pixel' }) as unknown as PixelOp;
-export const defineKeyOp = <S extends ParamSpecs>(op: Omit<KeyOp<S>, 'kind'>): KeyOp =>
-  ({ ...op, kind: 'key' }) as unknown as KeyOp;
+export const defineKeyOp = <S extends ParamSpecs>(op: Omit<KeyPointOp<S>, 'kind' | 'area'>): KeyPointOp =>
+  ({ ...op, kind: 'key', area: false }) as unknown as KeyPointOp;
+export const defineKeyFrameOp = <S extends ParamSpecs>(op: Omit<KeyFrameOp<S>, 'kind' | 'area'>): KeyFrameOp =>
+  ({ ...op, kind: 'key', area: 'frame' }) as unknown as KeyFrameOp;
 export const defineShapeOp = <S extends ParamSpecs>(op: Omit<ShapeOp<S>, 'kind'>): ShapeOp =>
   ({ ...op, kind: 'shape' }) as unknown as ShapeOp;
 export const defineTidyPointOp = <S extends ParamSpecs>(op: Omit<TidyPointOp<S>, 'kind' | 'area'>): TidyPointOp =>

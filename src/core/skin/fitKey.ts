@@ -5,7 +5,7 @@
  */
 import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../color/ycbcr';
 import { plainContext } from '../op/contract';
-import type { KeyOp } from '../op/contract';
+import type { KeyPointOp } from '../op/contract';
 import { resolve } from '../op/params';
 import keyOp, { hueWidth } from '../ops/key/index';
 import { wrap180, wrap360 } from '../math/angle';
@@ -143,7 +143,7 @@ export function meanKey(fit: KeyFit, rgb: ArrayLike<number>): number {
   const block = keyOp.prepare(resolve(keyOp.params, { ...fit }), plainContext);
   const [r, g, b] = [0, 1, 2].map((c) => Float32Array.from({ length: n }, (_, i) => rgb[3 * i + c]!));
   const m = new Float32Array(n);
-  (keyOp as KeyOp).kernel(block, { r: r!, g: g!, b: b!, m, n });
+  (keyOp as KeyPointOp).kernel(block, { r: r!, g: g!, b: b!, m, n });
   return m.reduce((s, v) => s + v, 0) / Math.max(1, n);
 }
 /**

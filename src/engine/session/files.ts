@@ -5,7 +5,7 @@ import { displayEncoding } from '../../core/graph/plan';
 
 import { addCounts, figuresOf } from '../../core/skin/surround';
 import type { SurroundFigures } from '../../core/skin/surround';
-import type { Codes } from '../../media/encode';
+import type { Codes } from '../../media/picture';
 import type { LutReply, ShotState } from '../../protocol/messages';
 import { bakeLut } from '../lut';
 import type { Plane } from '../memory';

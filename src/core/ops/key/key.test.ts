@@ -6,7 +6,7 @@ import { naiveKey } from '../../../../testkit/naive';
 import { defaultsOf, resolve, valueAt } from '../../op/params';
 import type { Keyframed, StoredValues } from '../../op/params';
 import { rng } from '../../math/rng';
-import type { KeyOp } from '../../op/contract';
+import type { KeyPointOp } from '../../op/contract';
 import op, { hueWidth } from './index';
 import { params } from './params';
 import { vectors } from './vectors';
@@ -31,7 +31,7 @@ describe('key against a float64 twin', () => {
       Float32Array,
     ];
     const m = new Float32Array(n);
-    (op as KeyOp).kernel(block, { r, g, b, m, n });
+    (op as KeyPointOp).kernel(block, { r, g, b, m, n });
     let partial = 0;
     for (let i = 0; i < n; i++) {
       const want = naiveKey([r[i]!, g[i]!, b[i]!], {
@@ -52,7 +52,7 @@ describe('ranges', () => {
     const block = op.prepare(resolve(params, p) as never, plainContext);
     const [r, g, b] = rgb.map((v) => Float32Array.of(v)) as [Float32Array, Float32Array, Float32Array];
     const m = new Float32Array(1);
-    (op as KeyOp).kernel(block, { r, g, b, m, n: 1 });
+    (op as KeyPointOp).kernel(block, { r, g, b, m, n: 1 });
     return m[0]!;
   };
   const grey = (luma: number): number[] => [luma / 100, luma / 100, luma / 100];

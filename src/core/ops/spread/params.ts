@@ -1,0 +1,24 @@
+import { num } from '../../op/params';
+
+export const params = {
+  reachPct: num({
+    default: 100,
+    min: 5,
+    max: 1000,
+    ui: [20, 300],
+    step: 5,
+    unit: 'pct',
+    label: 'Reach',
+    doc: 'How far it grows over colour that belongs less and less; 100 % is what photographs need.',
+  }),
+  brushPx: num({
+    default: 8,
+    min: 1,
+    max: 400,
+    ui: [2, 80],
+    step: 1,
+    unit: 'px',
+    label: 'Brush',
+    doc: 'Width of the strokes.',
+  }),
+};
