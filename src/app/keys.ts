@@ -22,8 +22,9 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
     list: [
       { keys: 'N, M', does: 'New correction; new base correction' },
       { keys: 'C', does: 'Sample a colour key on the picture' },
+      { keys: 'G, Shift G', does: 'Paint a spread: what is meant; what is not' },
       { keys: 'Shift C, X', does: 'Add to the key; take away from it' },
-      { keys: 'E', does: 'Ellipse' },
+      { keys: 'E, D', does: 'Ellipse; freeform' },
       { keys: 'P, U', does: 'Patch to measure: a box, freeform' },
       { keys: 'H', does: 'Place a chart' },
       { keys: 'T', does: 'Bring to line (in Correct)' },

@@ -1,8 +1,8 @@
 /** Scenes: shots that belong together, and corrections that act on all of them. */
-import type { OpUse } from '../core/graph/plan';
+import type { OpTerm, OpUse } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
 import type { Fit } from '../core/graph/plan';
-import { linksOf, mapTermUses } from '../core/graph/region';
+import { isOp, linksOf, mapTerms } from '../core/graph/region';
 import { defaultsOf, isKeyframed, isKeyframedList } from '../core/op/params';
 import type { Keyframed, StoredValue } from '../core/op/params';
 import { put, remove } from '../document/history';
@@ -87,6 +87,17 @@ export function refit(u: OpUse, fit: Fit): OpUse {
       );
   return { ...u, params };
 }
+/** A part with what was painted for it. */
+const refitTerm = (t: OpTerm, f: Fit): OpTerm =>
+  ({
+    ...t,
+    use: refit(t.use, f),
+    ...(t.strokes
+      ? {
+          strokes: t.strokes.map((s) => ({ ...s, points: s.points.map(([x, y]) => [x * f.s + f.dx, y * f.s + f.dy]) })),
+        }
+      : {}),
+  }) as OpTerm;
 export const inverse = (f: Fit): Fit => ({ s: 1 / f.s, dx: -f.dx / f.s, dy: -f.dy / f.s });
 
 /** Gives a correction to the scene of a shot, or takes it back to the shot alone. */
@@ -110,9 +121,9 @@ export function setOwner(id: string, shot: ShotId, to: 'scene' | 'shot'): void {
     ...c,
     owner,
     order: (ownCorrectionsOf(r, owner).at(-1)?.order ?? 0) + 1,
-    terms: mapTermUses(
+    terms: mapTerms(
       withoutLinks(c.terms, r, () => true),
-      (u) => refit(u, fit),
+      (t) => (isOp(t) ? refitTerm(t, fit) : t),
     ),
     tidy: c.tidy.map((u) => refit(u, fit)),
     adjustments: c.adjustments.map((u) => refit(u, fit)),

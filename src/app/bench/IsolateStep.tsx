@@ -1,5 +1,5 @@
 /** Isolate: keys and shapes of the region, each open to its own controls. */
-import { Ellipsis, Pipette, Plus, Shapes } from 'lucide-react';
+import { Brush, Ellipsis, Pipette, Plus, Shapes } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { defaultsOf } from '../../core/op/params';
@@ -27,6 +27,7 @@ import {
   editTerm,
   linkable,
   moveTerm,
+  removeStroke,
   removeTerm,
   setTermOn,
   unbracketTerm,
@@ -88,6 +89,22 @@ const Inner = styled.div`
   }
 `;
 
+function Reads({ corr, term }: { corr: CorrectionRecord; term: OpTerm }) {
+  return (
+    <Line>
+      <span>Reads</span>
+      <Select
+        aria-label="What the key reads"
+        value={term.reads ?? 'here'}
+        onChange={(e) => editTerm(corr.id, term.id, { reads: e.target.value === 'base' ? 'base' : null })}
+      >
+        <option value="here">the picture as it stands here</option>
+        <option value="base">the picture before any correction</option>
+      </Select>
+    </Line>
+  );
+}
+
 const NO_DOTS: number[] = [];
 function limitsOf(v: Record<string, number | boolean>): Record<Axis, Limit> {
   const one = (p: Axis, u: 'Deg' | 'Pct'): Limit => ({
@@ -136,20 +153,64 @@ function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTer
         onChange={(x) => setParams(corr.id, term.use.id, { neutralPct: x })}
         {...gesture('Change the key')}
       />
-      <Line>
-        <span>Reads</span>
-        <Select
-          aria-label="What the key reads"
-          value={term.reads ?? 'here'}
-          onChange={(e) => editTerm(corr.id, term.id, { reads: e.target.value === 'base' ? 'base' : null })}
-        >
-          <option value="here">the picture as it stands here</option>
-          <option value="base">the picture before any correction</option>
-        </Select>
-      </Line>
+      <Reads corr={corr} term={term} />
     </>
   );
 }
+
+/** Strokes, how far they reach, and which are there: each can be turned round or removed. */
+function SpreadControls({ corr, term }: { corr: CorrectionRecord; term: OpTerm }) {
+  const { tool, set } = useSession();
+  const v = valuesOf(term.use, useFrame());
+  const strokes = term.strokes ?? [];
+  const kept = strokes.filter((s) => s.keep).length;
+  const specs = opById('spread').params as Record<string, NumSpec>;
+  return (
+    <>
+      <Line>
+        {(['keepStroke', 'leaveStroke'] as const).map((t) => (
+          <Button
+            key={t}
+            look="outline"
+            aria-pressed={tool === t}
+            onPress={() => set({ tool: tool === t ? 'none' : t })}
+            tip={t === 'keepStroke' ? 'Paint on what you mean (G)' : 'Paint on what is not meant (Shift G)'}
+          >
+            <Brush />
+            {t === 'keepStroke' ? 'This' : 'Not this'}
+          </Button>
+        ))}
+      </Line>
+      <Dim>
+        {kept === 0
+          ? 'Nothing is in before a stroke says "this".'
+          : `${count(kept, 'stroke')} say${kept === 1 ? 's' : ''} this, ${count(strokes.length - kept, 'stroke')} not this.`}
+      </Dim>
+      {strokes.length > 0 && (
+        <Line>
+          <Button
+            look="outline"
+            onPress={() => removeStroke(corr.id, term.id, strokes.length - 1)}
+            tip="One stroke on the picture: press it, then Delete; Enter turns it round"
+          >
+            Remove the last stroke
+          </Button>
+        </Line>
+      )}
+      {['reachPct', 'brushPx'].map((n) => (
+        <ParamSlider
+          key={n}
+          spec={specs[n]!}
+          value={v[n]!}
+          onChange={(x) => setParams(corr.id, term.use.id, { [n]: x })}
+          {...gesture('Change the spread')}
+        />
+      ))}
+      <Reads corr={corr} term={term} />
+    </>
+  );
+}
+const count = (n: number, what: string): string => `${n === 0 ? 'no' : n} ${what}${n === 1 ? '' : 's'}`;
 
 function ShapeControls({ corr, term, media }: { corr: CorrectionRecord; term: OpTerm; media: MediaRecord }) {
   const v = valuesOf(term.use, useFrame());
@@ -331,6 +392,8 @@ function Part({
           <LinkControls corr={corr} term={t} records={records} />
         ) : t.use.op === 'key' ? (
           <KeyControls corr={corr} term={t} shot={shot} />
+        ) : t.use.op === 'spread' ? (
+          <SpreadControls corr={corr} term={t} />
         ) : (
           <ShapeControls corr={corr} term={t} media={media} />
         )
@@ -368,13 +431,26 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
             {how === 'again' && !hasKey ? 'Sample a key' : label}
           </Button>
         ))}
+        <Button
+          look="outline"
+          aria-pressed={tool === 'keepStroke'}
+          onPress={() => set({ tool: tool === 'keepStroke' ? 'none' : 'keepStroke' })}
+          tip="Paint on what you mean, and on what is not meant: the region spreads over like colour up to an edge (G, Shift G)"
+        >
+          <Brush />
+          Paint a spread
+        </Button>
         {shapes.map((o) => (
           <Button
             key={o.id}
             look="outline"
             aria-pressed={tool === `shape:${o.id}`}
             onPress={() => set({ tool: tool === `shape:${o.id}` ? 'none' : `shape:${o.id}` })}
-            tip={`Drag a box round the thing${o.id === 'ellipse' ? ' (E)' : ''}`}
+            tip={
+              o.drawnAs === 'corners'
+                ? 'Click round the thing, point by point (D)'
+                : `Drag a box round the thing${o.id === 'ellipse' ? ' (E)' : ''}`
+            }
           >
             <Shapes />
             {o.title}
@@ -409,7 +485,7 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
         )}
       </Tools>
       {corr.terms.length === 0 && (
-        <Dim>The correction acts on the whole picture. Sample a key or draw an ellipse to limit it.</Dim>
+        <Dim>The correction acts on the whole picture. Sample a key, paint a spread or draw a shape to limit it.</Dim>
       )}
       {corr.terms.map((t, i) => (
         <Part

@@ -55,7 +55,9 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         m: () => addBase(sh.id),
         c: () => sample(e.shiftKey ? 'add' : 'again'),
         x: () => sample('take'),
+        g: () => tool(e.shiftKey ? 'leaveStroke' : 'keepStroke'),
         e: () => tool('shape:ellipse'),
+        d: () => tool('shape:freeform'),
         p: () => tool('patch'),
         u: () => tool('patchFree'),
         h: () => {

@@ -128,14 +128,7 @@ function field(
 }
 
 /** Pieces of 1 (by corners) or of 0 (by sides) that are too small and that no stroke touches change sides. */
-function dropSmall(
-  m: Uint8Array,
-  w: number,
-  h: number,
-  value: 0 | 1,
-  least: number,
-  held: (i: number) => boolean,
-): void {
+function dropSmall(m: Uint8Array, w: number, value: 0 | 1, least: number, held: (i: number) => boolean): void {
   const seen = new Uint8Array(m.length);
   // Found pixels in their order: what has not been looked at yet lies behind `at`.
   const piece = new Int32Array(m.length);
@@ -180,11 +173,14 @@ export interface Spread {
  * @param inside 1 where the region may be; null: everywhere
  */
 export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null, o: SpreadOptions = SPREAD): Spread {
-  const { w, h } = p;
-  const n = w * h;
+  const n = p.w * p.h;
   const model = fitModel(samplesAt(p, marks, 1), samplesAt(p, marks, 2));
   const belongs = new Float32Array(n);
   for (let i = 0; i < n; i++) belongs[i] = modelAt(model, p.L[i]!, p.a[i]!, p.b[i]!);
+  // Where what is kept and what is left look alike, nothing belongs in full: it is told by what was painted itself.
+  const painted = belongs.filter((_, i) => marks[i] === 1).sort();
+  const most = Math.max(GATE, painted[painted.length >> 1] ?? 1);
+  if (most < 1) for (let i = 0; i < n; i++) belongs[i] = Math.min(1, belongs[i]! / most);
   const z = textureOf(p, marks);
   const edge = edges(p, z);
   const out = (i: number): boolean => inside !== null && inside[i] === 0;
@@ -196,7 +192,7 @@ export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null,
   for (let i = 0; i < n; i++)
     mask[i] = !out(i) && keep[i]! < Math.min(leave[i]!, o.cap) && (belongs[i]! > GATE || marks[i] === 1) ? 1 : 0;
   const least = o.smallest * n;
-  dropSmall(mask, w, h, 1, least, (i) => marks[i] === 1);
-  dropSmall(mask, w, h, 0, least, (i) => marks[i] === 2 || out(i));
+  dropSmall(mask, p.w, 1, least, (i) => marks[i] === 1);
+  dropSmall(mask, p.w, 0, least, (i) => marks[i] === 2 || out(i));
   return { mask, model, belongs };
 }

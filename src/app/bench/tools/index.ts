@@ -6,6 +6,7 @@ import { curvePoint } from './curvePoint';
 import { key } from './key';
 import { patch, patchFree } from './patch';
 import { shapeTool } from './shape';
+import { keepStroke, leaveStroke } from './strokes';
 import type { Tool } from './tool';
 
 export type { Hand, Point, Tool } from './tool';
@@ -14,6 +15,8 @@ export type { Hand, Point, Tool } from './tool';
 export const shapes = ops.filter((o): o is ShapeOp => o.kind === 'shape');
 const tools: Readonly<Record<string, Tool>> = {
   key,
+  keepStroke,
+  leaveStroke,
   patch,
   patchFree,
   chart,

@@ -1,0 +1,53 @@
+/** Strokes of a spread on the picture: whole lines say "this", broken ones "not this". */
+import type { KeyboardEvent } from 'react';
+import { removeStroke, turnStroke } from '../../region';
+import { useSession } from '../../store';
+import type { ShapeHandlesProps } from './index';
+
+export default function SpreadStrokes({ corr, term, place, chosen }: ShapeHandlesProps) {
+  const S = ([x, y]: readonly [number, number]): string =>
+    `${(x - place.offX) * place.scale},${(y - place.offY) * place.scale}`;
+  const pick = (): void => useSession.getState().set({ correction: corr.id, term: term.id });
+  if (!chosen) return null;
+  return (
+    <g>
+      {(term.strokes ?? []).map(({ keep, points }, i) => {
+        // A press at one place is a dot.
+        const line = (points.length > 1 ? points : [points[0]!, points[0]!]).map(S).join(' ');
+        const act = (e: KeyboardEvent): void => {
+          if (e.key === 'Delete' || e.key === 'Backspace') removeStroke(corr.id, term.id, i);
+          else if (e.key === 'Enter' || e.key === ' ') turnStroke(corr.id, term.id, i);
+          else return;
+          e.preventDefault();
+          e.stopPropagation();
+        };
+        return (
+          <g
+            key={i}
+            className="grab"
+            role="button"
+            tabIndex={0}
+            aria-label={`${keep ? 'Keep' : 'Leave'} stroke ${i + 1}: Enter turns it round, Delete removes it`}
+            onPointerDown={(e) => {
+              e.stopPropagation();
+              pick();
+              e.currentTarget.focus();
+            }}
+            onDoubleClick={() => turnStroke(corr.id, term.id, i)}
+            onKeyDown={act}
+          >
+            <polyline points={line} fill="none" stroke="transparent" strokeWidth={14} />
+            <polyline className="under dot" points={line} strokeWidth={5} strokeLinecap="round" />
+            <polyline
+              className="line"
+              points={line}
+              strokeWidth={2.5}
+              strokeLinecap="round"
+              strokeDasharray={keep ? undefined : '2 6'}
+            />
+          </g>
+        );
+      })}
+    </g>
+  );
+}

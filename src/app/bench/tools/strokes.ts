@@ -1,0 +1,44 @@
+import { fitFor } from '../../../document/records';
+import { addCorrection } from '../../actions';
+import { addStroke, addTerm, chosenSpread } from '../../region';
+import { inverse } from '../../scenes';
+import { useDoc, useSession } from '../../store';
+import type { Point, Tool } from './tool';
+
+/** No closer together than a third of the brush: a slow hand must not make a long record. */
+function thinned(points: readonly Point[], step: number): Point[] {
+  const out: Point[] = [];
+  for (const p of points) {
+    const last = out.at(-1);
+    if (!last || Math.hypot(p.x - last.x, p.y - last.y) >= step) out.push(p);
+  }
+  const end = points.at(-1)!;
+  if (out.at(-1) !== end) out.push(end);
+  return out.slice(0, 2000);
+}
+const painting = (keep: boolean): Tool => ({
+  hint:
+    (keep ? 'Paint on what you mean.' : 'Paint on what is not meant.') +
+    ' Some short strokes are enough; every one changes the region. Keys: Enter places the cross, arrows move it, Enter ' +
+    'begins and ends the stroke, Escape leaves.',
+  draws: 'stroke',
+  finish: ({ shot, media, corr, points }) => {
+    const doc = useDoc.getState;
+    doc().begin(keep ? 'Paint what is meant' : 'Paint what is not meant');
+    const c = corr ?? addCorrection(shot.id);
+    const fit = inverse(fitFor(doc().records, c, shot));
+    const brush = Math.max(3, Math.max(media.width, media.height) / 200);
+    const term =
+      chosenSpread(c)?.id ?? addTerm(c.id, 'spread', { brushPx: Math.round(10 * brush * fit.s) / 10 }, 'base');
+    const own = (x: number, d: number): number => Math.round(10 * (x * fit.s + d)) / 10;
+    addStroke(c.id, term, {
+      keep,
+      frame: useSession.getState().frame,
+      points: thinned(points, brush / 3).map((p) => [own(p.x, fit.dx), own(p.y, fit.dy)]),
+    });
+    useSession.getState().set({ step: 'isolate', term });
+    doc().end();
+  },
+});
+export const keepStroke = painting(true);
+export const leaveStroke = painting(false);

@@ -1,0 +1,153 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { decode, encodings } from '../color/encodings';
+import { linearToOklab, oklabToLinear } from '../color/oklab';
+import { rng } from '../math/rng';
+import { clusters, fitModel, fitRanges, modelAt, rangesAt } from './model';
+import { areaUnderCurve, separation, separationSaid } from './separate';
+import { spread } from './spread';
+
+describe('OKLab', () => {
+  // Source: tests/data/rgb_conversions.json, computed with colorjs.io 0.7.1, worst difference to culori 4.0.2 given there.
+  const file = JSON.parse(
+    readFileSync(new URL('../../../tests/data/rgb_conversions.json', import.meta.url), 'utf8'),
+  ) as {
+    colours: { hex: string; oklab: number[] }[];
+  };
+  it('agrees with two colour libraries, and comes back', () => {
+    expect(file.colours.length).toBeGreaterThanOrEqual(10);
+    for (const { hex, oklab } of file.colours) {
+      const [r, g, b] = [1, 3, 5].map((i) => decode(encodings.srgb as never, parseInt(hex.slice(i, i + 2), 16) / 255));
+      const got = linearToOklab(r!, g!, b!);
+      got.forEach((v, i) => expect(Math.abs(v - oklab[i]!)).toBeLessThan(2e-6));
+      oklabToLinear(...got).forEach((v, i) => expect(Math.abs(v - [r!, g!, b!][i]!)).toBeLessThan(1e-6));
+    }
+  });
+});
+
+describe('what belongs', () => {
+  const r = rng(3);
+  // A surface from shade to light: colour moves with L along a line that misses black.
+  const surface = (n: number, a0: number, lean: number): Float32Array => {
+    const out: number[] = [];
+    for (let i = 0; i < n; i++) {
+      const L = 0.3 + 0.5 * r();
+      out.push(L, a0 + lean * L + 0.002 * (r() - 0.5), 0.04 + 0.03 * L + 0.002 * (r() - 0.5));
+    }
+    return Float32Array.from(out);
+  };
+  it('leans with light: the slope is found, and shade beyond the sample still belongs', () => {
+    const s = surface(400, 0.02, 0.08);
+    const f = fitRanges(s);
+    expect(f.slopeA).toBeCloseTo(0.08, 2);
+    expect(f.slopeB).toBeCloseTo(0.03, 2);
+    expect(rangesAt(f, 0.25, 0.02 + 0.08 * 0.25, 0.04 + 0.03 * 0.25)).toBeGreaterThan(0.5);
+    // The same colour at another light is another surface.
+    expect(rangesAt(f, 0.7, 0.02 + 0.08 * 0.35, 0.05)).toBeLessThan(0.4);
+  });
+  it('clusters lie in their samples and do not depend on chance', () => {
+    const s = surface(300, 0.02, 0.08);
+    expect(clusters(s, 6)).toEqual(clusters(s.slice(), 6));
+    expect(clusters(s, 6)).toHaveLength(18);
+    expect(clusters(s.slice(0, 6), 6)).toHaveLength(6);
+    expect(clusters(new Float32Array(0), 6)).toHaveLength(0);
+  });
+  it('what is left out pulls the border towards what is kept', () => {
+    const kept = surface(200, 0.02, 0.08);
+    const near = surface(200, 0.05, 0.08);
+    const at = (m: ReturnType<typeof fitModel>): number => modelAt(m, 0.5, 0.05 + 0.04, 0.055);
+    expect(at(fitModel(kept, near))).toBeLessThan(at(fitModel(kept, new Float32Array(0))) - 0.1);
+  });
+});
+
+describe('what separates', () => {
+  it('the area under the curve is that of counting pairs', () => {
+    const r = rng(8);
+    const [k, l] = [40, 30].map((n) => Array.from({ length: n }, () => Math.round(10 * r())));
+    let pairs = 0;
+    for (const a of k!) for (const b of l!) pairs += b > a ? 1 : b === a ? 0.5 : 0;
+    expect(areaUnderCurve(k!, l!)).toBeCloseTo(pairs / 1200, 12);
+  });
+  it('says which of hue, saturation and luma does it, and when none does', () => {
+    const r = rng(9);
+    const colours = (h: number, s: number, y: number): number[] =>
+      Array.from({ length: 60 }, () => {
+        const [cb, cr] = [s * Math.cos(h / 57.29578), s * Math.sin(h / 57.29578)];
+        const Y = y + 0.02 * (r() - 0.5);
+        return [Y + 1.5748 * cr, Y - 0.1873 * cb - 0.4681 * cr, Y + 1.8556 * cb];
+      }).flat();
+    expect(separationSaid(separation(colours(120, 0.1, 0.5), colours(200, 0.1, 0.5))!)).toMatch(/^Hue separates/);
+    expect(separationSaid(separation(colours(120, 0.1, 0.5), colours(120, 0.1, 0.8))!)).toMatch(/^Luma separates/);
+    const same = separation(colours(120, 0.1, 0.5), colours(120, 0.1, 0.5))!;
+    expect(same.luma).toBeLessThan(0.65);
+    expect(separation(colours(120, 0.1, 0.5), [])).toBeNull();
+  });
+});
+
+describe('spread', () => {
+  const [w, h] = [120, 80];
+  const r = rng(4);
+  /** Two discs of one colour with a dark line between them, on another colour. */
+  const at = (x: number, y: number): 'a' | 'b' | 'line' | 'ground' =>
+    Math.abs(x - 60) < 2
+      ? 'line'
+      : Math.hypot(x - 38, y - 40) < 22
+        ? 'a'
+        : Math.hypot(x - 82, y - 40) < 22
+          ? 'b'
+          : 'ground';
+  const plane = (of: Record<string, number>): Float32Array =>
+    Float32Array.from({ length: w * h }, (_, i) => of[at(i % w, Math.floor(i / w))]! + 0.002 * (r() - 0.5));
+  const picture = {
+    w,
+    h,
+    L: plane({ a: 0.6, b: 0.6, line: 0.2, ground: 0.55 }),
+    a: plane({ a: 0.06, b: 0.06, line: 0, ground: -0.02 }),
+    b: plane({ a: 0.05, b: 0.05, line: 0, ground: 0.02 }),
+  };
+  const marks = (keep: [number, number][], leave: [number, number][]): Uint8Array => {
+    const m = new Uint8Array(w * h);
+    for (const [list, v] of [
+      [keep, 1],
+      [leave, 2],
+    ] as const)
+      for (const [x, y] of list) for (let k = 0; k < 9; k++) m[(y + Math.floor(k / 3)) * w + x + (k % 3)] = v;
+    return m;
+  };
+  const iou = (m: Uint8Array, what: string): number => {
+    let [both, either] = [0, 0];
+    m.forEach((v, i) => {
+      const t = at(i % w, Math.floor(i / w)) === what;
+      if (v && t) both++;
+      if (v || t) either++;
+    });
+    return both / either;
+  };
+  it('fills the thing it was painted on and stops at its edge; its twin beyond the line is another thing', () => {
+    expect(iou(spread(picture, marks([[38, 40]], []), null).mask, 'a')).toBeGreaterThan(0.95);
+    expect(iou(spread(picture, marks([[82, 30]], [[38, 40]]), null).mask, 'b')).toBeGreaterThan(0.95);
+  });
+  it('takes what lies outside a shape as not meant, and nothing there is in', () => {
+    const inside = Uint8Array.from({ length: w * h }, (_, i) => (Math.floor(i / w) < 40 ? 1 : 0));
+    const { mask } = spread(picture, marks([[38, 26]], []), inside);
+    mask.forEach((v, i) => v && expect(inside[i]).toBe(1));
+    expect(mask.reduce((a, v) => a + v, 0)).toBeGreaterThan(500);
+  });
+  it('holds what was painted however small, and fills small holes that nobody painted', () => {
+    const p = { ...picture, L: picture.L.slice(), a: picture.a.slice(), b: picture.b.slice() };
+    for (const i of [40 * w + 30, 40 * w + 31]) [p.L[i], p.a[i], p.b[i]] = [0.9, 0, 0];
+    const { mask } = spread(
+      p,
+      marks(
+        [
+          [38, 40],
+          [10, 10],
+        ],
+        [],
+      ),
+      null,
+    );
+    expect(mask[40 * w + 30]).toBe(1);
+    expect(mask[11 * w + 11]).toBe(1);
+  });
+});
