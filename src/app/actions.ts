@@ -67,8 +67,8 @@ const placeOf = (op: string): number => {
   return o.kind === 'tidy' ? o.place : 0;
 };
 /** It comes where such a step usually stands: before the first that usually follows it. */
-export function addTidy(corr: string, op: string): void {
-  const use = newUse(useId(), op);
+export function addTidy(corr: string, op: string, params: Record<string, StoredValue> = {}): void {
+  const use = newUse(useId(), op, params);
   editCorrection(corr, 'Add a tidy step', (c) => {
     const i = c.tidy.findIndex((u) => placeOf(u.op) > placeOf(op));
     return { ...c, tidy: i < 0 ? [...c.tidy, use] : [...c.tidy.slice(0, i), use, ...c.tidy.slice(i)] };

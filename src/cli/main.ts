@@ -6,6 +6,10 @@ import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionSpec } from '../core/graph/plan';
 import type { Box, Reading } from '../core/skin/reading';
 import { opTerms } from '../core/graph/region';
+import type { OpTerm } from '../core/graph/plan';
+import { separation, separationSaid } from '../core/matte/separate';
+import { fitKey } from '../core/skin/fitKey';
+import { encodeCodes } from '../media/encode';
 import { projectOf, shotsOf, specsOf } from '../document/records';
 import type { ShotRecord, TableRecord } from '../document/records';
 import { cubeOf } from '../document/tables';
@@ -23,6 +27,8 @@ const HELP = `Rowanleaf, command line
   measure PICTURE --box X,Y,W,H [--line DEG] [--json]
   skin PICTURE --box X,Y,W,H --ellipse CX,CY,RX,RY [--feather PX] [--method balance|turn] [--strength 0..100]
        --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
+  matte PICTURE --keep "X,Y X,Y ..." [--leave "X,Y ..."] [--inside "X,Y X,Y X,Y ..."] [--kind spread|range|auto]
+       [--brush PX] [--tidy auto|none] --out MATTE.png [--json]      (--keep and --leave may stand several times)
   render PROJECT --shot NAME --input PICTURE --out DIR [--what picture,matte] [--bits 8|16]
   lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
 
@@ -43,9 +49,21 @@ const options = {
   what: { type: 'string' },
   size: { type: 'string' },
   line: { type: 'string' },
+  keep: { type: 'string', multiple: true },
+  leave: { type: 'string', multiple: true },
+  inside: { type: 'string' },
+  kind: { type: 'string' },
+  brush: { type: 'string' },
+  tidy: { type: 'string' },
   help: { type: 'boolean' },
 } as const;
-type Given = { [K in keyof typeof options]?: (typeof options)[K]['type'] extends 'boolean' ? boolean : string };
+type Given = {
+  [K in keyof typeof options]?: (typeof options)[K] extends { type: 'boolean' }
+    ? boolean
+    : (typeof options)[K] extends { multiple: true }
+      ? string[]
+      : string;
+};
 
 function numbers(text: string | undefined, name: string, count: number): number[] {
   if (text === undefined) throw new Usage(`--${name} is missing`);
@@ -232,6 +250,90 @@ async function skin(file: string, g: Given): Promise<void> {
     );
 }
 
+/** "x,y x,y ...", at least so many. */
+function polyline(text: string, name: string, least: number): [number, number][] {
+  const list = text
+    .trim()
+    .split(/\s+/)
+    .map((t) => numbers(t, name, 2) as [number, number]);
+  if (list.length < least) throw new Usage(`--${name} needs at least ${least} points "x,y x,y ...", not "${text}"`);
+  return list;
+}
+async function matte(file: string, g: Given): Promise<void> {
+  const keep = (g.keep ?? []).map((t) => polyline(t, 'keep', 1));
+  if (keep.length === 0) throw new Usage('--keep is missing: a stroke "x,y x,y ..." on what is meant');
+  const leave = (g.leave ?? []).map((t) => polyline(t, 'leave', 1));
+  const inside = g.inside === undefined ? null : polyline(g.inside, 'inside', 3);
+  const kind = choice(g.kind, 'kind', 'auto', ['auto', 'spread', 'range']);
+  const tidy = choice(g.tidy, 'tidy', 'auto', ['auto', 'none']);
+  const bits = bitsOf(g);
+  const out = need(g.out, 'out');
+  const s = await session();
+  const p = await open(s, file);
+  const brush = number(g.brush, 'brush', Math.max(3, Math.max(p.width, p.height) / 200), 1, 400);
+  const shot: ShotState = { media: file, encoding: p.encoding, frame: 0, corrections: [] };
+  const read = async (lines: [number, number][][]): Promise<number[]> =>
+    (await Promise.all(lines.map((l) => s.samples(shot, along(l), brush / 2)))).flat();
+  const colours = { keep: await read(keep), leave: await read(leave) };
+  const head = { join: 'and' as const, not: false };
+  const key: OpTerm =
+    kind === 'range'
+      ? { ...head, id: 'key', name: 'Key', use: newUse('key', 'key', { ...fitKey(colours.keep) }) }
+      : {
+          ...head,
+          id: 'spread',
+          name: 'Spread',
+          use: newUse('spread', 'spread', { brushPx: brush }),
+          strokes: [
+            ...keep.map((points) => ({ keep: true, frame: 0, points })),
+            ...leave.map((points) => ({ keep: false, frame: 0, points })),
+          ],
+        };
+  const shape: OpTerm[] = inside
+    ? [{ ...head, id: 'inside', name: 'Inside', use: newUse('inside', 'freeform', { points: inside.flat() }) }]
+    : [];
+  const fit = Math.max(2, Math.round(Math.max(p.width, p.height) / 200));
+  const c: CorrectionSpec = {
+    id: 'matte',
+    name: 'Matte',
+    on: true,
+    mixPct: 100,
+    terms: [key, ...shape],
+    tidy: tidy === 'auto' ? [newUse('fit', 'edgeFit', { radiusPx: fit })] : [],
+    adjustments: [],
+  };
+  shot.corrections = [c];
+  const codes = await s.matteCodes(shot, c.id, bits);
+  writeFileSync(out, encodeCodes(codes));
+  const most = 2 ** bits - 1;
+  const share = (f: (v: number) => boolean): number =>
+    (codes.data as Uint8Array).reduce((a, v) => a + (f(v / most) ? 1 : 0), 0) / codes.data.length;
+  const tells = separation(colours.keep, colours.leave);
+  const report = {
+    kind: kind === 'auto' ? 'spread' : kind,
+    fitted: key.use.params,
+    tidy: c.tidy.map((u) => ({ [u.op]: u.params })),
+    separates: tells,
+    said: tells ? separationSaid(tells) : 'Nothing was left out: there is nothing to separate from.',
+    coverage: share((v) => v >= 0.5),
+    full: share((v) => v >= 0.98),
+    edge: share((v) => v > 0 && v < 0.98),
+  };
+  if (g.json) console.log(JSON.stringify(report));
+  else
+    console.log(
+      `${report.said}\n${(100 * report.coverage).toFixed(1)} % of the picture is in, ` +
+        `${(100 * report.edge).toFixed(1)} % of it lies in soft edges`,
+    );
+}
+/** Points along a line, a pixel or two apart. */
+const along = (l: readonly [number, number][]): { x: number; y: number }[] =>
+  l.flatMap(([x, y], i) => {
+    const [u, v] = l[i + 1] ?? [x, y];
+    const n = Math.max(1, Math.ceil(Math.hypot(u - x, v - y) / 2));
+    return Array.from({ length: n }, (_, k) => ({ x: x + ((u - x) * k) / n, y: y + ((v - y) * k) / n }));
+  });
+
 function project(
   file: string,
   g: Given,
@@ -350,7 +452,7 @@ export async function main(argv: string[]): Promise<number> {
       console.log(HELP);
       return verb || g.help ? 0 : 2;
     }
-    const verbs = { measure, skin, render, lut } as const;
+    const verbs = { measure, skin, matte, render, lut } as const;
     if (!(verb in verbs)) throw new Usage(`"${verb}" is not a command; there are ${Object.keys(verbs).join(', ')}`);
     if (!file) throw new Usage(`${verb} needs a file: see --help`);
     if (rest.length) throw new Usage(`"${rest[0]}" is one file too many`);

@@ -79,6 +79,10 @@ export class Session extends Held {
   lut(shot: ShotState, size: number, title: string): Promise<LutReply> {
     return files.lut(this, shot, size, title);
   }
+  /** R'G'B' under a stroke, one after the other. */
+  samples(shot: ShotState, points: { x: number; y: number }[], radiusPx: number): Promise<number[]> {
+    return sample.samplesUnder(this, shot, { points, radiusPx });
+  }
   heldColours(shot: ShotState, correction: string): Promise<number[]> {
     return sample.heldInside(this, shot, correction);
   }

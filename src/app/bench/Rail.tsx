@@ -6,6 +6,7 @@ import { Ellipsis, Plus } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger, Button as AriaButton } from 'react-aria-components';
 import styled from 'styled-components';
 import { opById } from '../../core/graph/plan';
+import type { AnyOp } from '../../core/op/contract';
 import { allTerms, hasRegion, isGroup, isLink, isLive, isOp } from '../../core/graph/region';
 import { correctionsOf, isBeside, ownCorrectionsOf, sceneOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, Records, ShotId, ShotRecord, Term } from '../../document/records';
@@ -628,10 +629,14 @@ function briefly(terms: readonly Term[], records: Records): string {
 function regionSaid(c: CorrectionRecord): string {
   const live = allTerms(c.terms).filter((t) => !isGroup(t) && isLive(t));
   const links = live.filter(isLink).length;
-  const keys = live.filter((t) => isOp(t) && opById(t.use.op).kind === 'key').length;
-  const shapes = live.length - keys - links;
+  const of = (f: (op: AnyOp) => boolean): number => live.filter((t) => isOp(t) && f(opById(t.use.op))).length;
+  const keys = of((o) => o.kind === 'key' && !o.area);
+  const spreads = of((o) => o.kind === 'key' && !!o.area);
+  const shapes = of((o) => o.kind === 'shape');
   const count = (n: number, w: string): string => (n === 0 ? '' : `${n} ${w}${n > 1 ? 's' : ''}`);
   return hasRegion(c)
-    ? [count(keys, 'key'), count(shapes, 'shape'), count(links, 'link')].filter(Boolean).join(', ')
+    ? [count(keys, 'key'), count(spreads, 'spread'), count(shapes, 'shape'), count(links, 'link')]
+        .filter(Boolean)
+        .join(', ')
     : 'whole picture';
 }

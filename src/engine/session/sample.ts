@@ -78,3 +78,10 @@ export async function heldInside(h: Held, shot: ShotState, correction: string): 
   if (!s) throw new RangeError('There is no such correction in this shot');
   return h.ev.arena.look((v) => heldColours(rgbOf(v, s.input), matteOf(v, s.input, s.matte), HELD_COLOURS));
 }
+
+/** Colours of the picture as decoded and converted, where somebody painted. */
+export async function samplesUnder(h: Held, shot: ShotState, area: SampleArea): Promise<number[]> {
+  h.ev.begin();
+  const p = await h.base(shot, await h.full(shot));
+  return h.ev.arena.look((v) => samplesOf(rgbOf(v, p), p, area));
+}

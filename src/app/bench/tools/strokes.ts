@@ -1,5 +1,5 @@
 import { fitFor } from '../../../document/records';
-import { addCorrection } from '../../actions';
+import { addCorrection, addTidy } from '../../actions';
 import { addStroke, addTerm, chosenSpread } from '../../region';
 import { inverse } from '../../scenes';
 import { useDoc, useSession } from '../../store';
@@ -28,8 +28,11 @@ const painting = (keep: boolean): Tool => ({
     const c = corr ?? addCorrection(shot.id);
     const fit = inverse(fitFor(doc().records, c, shot));
     const brush = Math.max(3, Math.max(media.width, media.height) / 200);
-    const term =
-      chosenSpread(c)?.id ?? addTerm(c.id, 'spread', { brushPx: Math.round(10 * brush * fit.s) / 10 }, 'base');
+    const there = chosenSpread(c);
+    const px = (x: number): number => Math.round(10 * x * fit.s) / 10;
+    const term = there?.id ?? addTerm(c.id, 'spread', { brushPx: px(brush) }, 'base');
+    // A spread ends between pixels of a small copy of the picture: the edge is laid onto the picture's own.
+    if (!there && !c.tidy.some((u) => u.op === 'edgeFit')) addTidy(c.id, 'edgeFit', { radiusPx: px(brush) });
     const own = (x: number, d: number): number => Math.round(10 * (x * fit.s + d)) / 10;
     addStroke(c.id, term, {
       keep,

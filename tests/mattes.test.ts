@@ -1,0 +1,130 @@
+/**
+ * Mattes from a few strokes on open photographs with hand-made truth (tests/data/photos/README.md has sources and licences),
+ * through the terminal: what a person would have as a file.
+ */
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { decode } from 'fast-png';
+import { describe, expect, it, vi } from 'vitest';
+import { main } from '../src/cli/main';
+import { polygonMask } from '../src/core/math/polygon';
+
+type Pt = [number, number];
+interface Case {
+  name: string;
+  photo: string;
+  size: Pt;
+  truth: string;
+  ignorePolygons: Pt[][];
+  ignorePx: number;
+  keep: Pt[][];
+  leave: Pt[][];
+  inside: Pt[];
+}
+const dir = join(import.meta.dirname, 'data/photos');
+const { cases } = JSON.parse(readFileSync(join(dir, 'cases.json'), 'utf8')) as { cases: Case[] };
+const text = (l: readonly Pt[]): string => l.map((p) => p.join(',')).join(' ');
+
+async function matte(c: Case, args: string[]): Promise<{ m: Float32Array; said: string; coverage: number }> {
+  const out = join(mkdtempSync(join(tmpdir(), 'matte-')), 'm.png');
+  const log = vi.spyOn(console, 'log').mockImplementation(() => {});
+  try {
+    expect(await main(['matte', join(dir, c.photo), ...args, '--out', out, '--json'])).toBe(0);
+    const { data, depth } = decode(readFileSync(out));
+    return {
+      ...(JSON.parse(String(log.mock.calls[0]![0])) as { said: string; coverage: number }),
+      m: Float32Array.from(data, (v) => v / (2 ** depth - 1)),
+    };
+  } finally {
+    log.mockRestore();
+  }
+}
+/** Bits of a 1-bit truth, and what is not judged: a band about its edge, and what was marked so. */
+function truthOf(c: Case): { truth: Uint8Array; judged: Uint8Array; deep: Uint8Array } {
+  const [w, h] = c.size;
+  const png = decode(readFileSync(join(dir, c.truth)));
+  const bit = (x: number, y: number): number => {
+    const i = y * w + x;
+    if (png.depth !== 1) return png.data[i * png.channels]! ? 1 : 0;
+    const row = Math.ceil(w / 8);
+    return (png.data[y * row + (x >> 3)]! >> (7 - (x & 7))) & 1;
+  };
+  const truth = Uint8Array.from({ length: w * h }, (_, i) => bit(i % w, Math.floor(i / w)));
+  const judged = new Uint8Array(w * h).fill(1);
+  for (const p of c.ignorePolygons) polygonMask(p, w, h).forEach((v, i) => v && (judged[i] = 0));
+  const deep = truth.slice();
+  const e = c.ignorePx;
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const i = y * w + x;
+      if ((x + 1 >= w || truth[i] === truth[i + 1]) && (y + 1 >= h || truth[i] === truth[i + w])) continue;
+      for (let v = Math.max(0, y - e); v <= Math.min(h - 1, y + e); v++)
+        for (let u = Math.max(0, x - e); u <= Math.min(w - 1, x + e); u++)
+          if ((u - x) ** 2 + (v - y) ** 2 <= e * e) judged[v * w + u] = deep[v * w + u] = 0;
+    }
+  return { truth, judged, deep };
+}
+function judge(c: Case, m: Float32Array): { iou: number; solid: number } {
+  const { truth, judged, deep } = truthOf(c);
+  let [both, either, full, inside] = [0, 0, 0, 0];
+  m.forEach((v, i) => {
+    if (!judged[i]) return;
+    const on = v >= 0.5;
+    if (on && truth[i]) both++;
+    if (on || truth[i]) either++;
+    if (deep[i]) inside++;
+    if (deep[i] && v >= 0.98) full++;
+  });
+  expect(truth.reduce((a, v) => a + v, 0)).toBeGreaterThan(10_000);
+  return { iou: both / either, solid: full / inside };
+}
+const strokes = (c: Case, keeps = 9): string[] => [
+  ...c.keep.slice(0, keeps).flatMap((l) => ['--keep', text(l)]),
+  ...(keeps < 9 ? [] : c.leave.flatMap((l) => ['--leave', text(l)])),
+];
+
+describe('a few strokes on a photograph', () => {
+  const all: number[] = [];
+  it.each(cases)('$name: with all strokes, with and without a rough freeform', async (c) => {
+    for (const shape of [[], ['--inside', text(c.inside)]]) {
+      const { m, said } = await matte(c, [...strokes(c), ...shape]);
+      const { iou, solid } = judge(c, m);
+      expect(said).toMatch(/^(Hue|Saturation|Luma|These two)/);
+      expect(iou, `${c.name} ${shape.length ? 'with' : 'without'} the freeform`).toBeGreaterThan(0.92);
+      expect(solid).toBeGreaterThan(0.9);
+      all.push(iou);
+    }
+  });
+  it('in the mean they reach 0.96', () => {
+    expect(all).toHaveLength(6);
+    expect(all.reduce((a, v) => a + v, 0) / 6).toBeGreaterThan(0.96);
+  });
+  it.each(cases)('$name: two keep strokes alone already hold most of it', async (c) => {
+    expect(judge(c, (await matte(c, strokes(c, 2))).m).iou).toBeGreaterThan(0.8);
+  });
+  it('a plain range key takes far more or far less of the same picture', async () => {
+    const [portrait] = cases as [Case];
+    const range = judge(portrait, (await matte(portrait, [...strokes(portrait), '--kind', 'range'])).m).iou;
+    expect(range).toBeLessThan(0.9);
+  });
+});
+
+describe('the command', () => {
+  it('says what is missing or wrong in one line', async () => {
+    const [c] = cases as [Case];
+    const err = vi.spyOn(process.stderr, 'write').mockImplementation(() => true);
+    for (const [args, why] of [
+      [[], /--keep is missing/],
+      [['--keep', '1,2 3'], /--keep needs 2 numbers/],
+      [['--keep', '5,5', '--inside', '1,1 2,2'], /--inside needs at least 3 points/],
+      [['--keep', '5,5', '--kind', 'magic'], /--kind must be/],
+      [['--keep', '5,5'], /--out is missing/],
+    ] as const) {
+      err.mockClear();
+      expect(await main(['matte', join(dir, c.photo), ...args])).not.toBe(0);
+      expect(String(err.mock.calls[0]![0])).toMatch(why);
+    }
+    err.mockRestore();
+  });
+});
