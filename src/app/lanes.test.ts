@@ -88,6 +88,34 @@ describe('lanes', () => {
     const fails = lanes.ask('final', () => Promise.reject(new Waits(Promise.reject(new Error('no such file')))));
     await expect(fails).rejects.toThrow('no such file');
   });
+  it('what waited for the same thing comes back in its order: a draft, then its final; of two drafts the newer', async () => {
+    const { lanes, turn } = bench();
+    const log: string[] = [];
+    let there!: () => void;
+    const until = new Promise<void>((r) => (there = r));
+    let open = false;
+    const draw = (lane: Lane, what: string): Promise<string> =>
+      lanes.ask(
+        lane,
+        () => {
+          if (!open) return Promise.reject(new Waits(until));
+          log.push(what);
+          return Promise.resolve(what);
+        },
+        { name: 'view', ends: lane === 'final' },
+      );
+    const old = expect(draw('draft', 'old')).rejects.toThrow(Replaced);
+    await turn();
+    const all = [draw('draft', 'draft')];
+    await turn();
+    all.push(draw('final', 'final'));
+    await turn();
+    open = true;
+    there();
+    await old;
+    expect(await Promise.all(all)).toEqual(['draft', 'final']);
+    expect(log).toEqual(['draft', 'final']);
+  });
   it('can be cancelled while waiting and while running, with the reason', async () => {
     const { lanes, log, ask, done, turn } = bench();
     const [a, b] = [new AbortController(), new AbortController()];

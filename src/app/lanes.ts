@@ -26,6 +26,8 @@ export interface AskOptions {
   signal?: AbortSignal;
 }
 interface Work {
+  /** Rises with every question. */
+  id: number;
   lane: Lane;
   name: string | undefined;
   /** Gets a question: has it been told to stop? */
@@ -41,6 +43,9 @@ const rank = (w: { lane: Lane }): number => LANES.indexOf(w.lane);
 export class Lanes {
   private readonly waiting: Work[] = [];
   private running: Work | null = null;
+  private asked = 0;
+  /** Of each name and lane, the newest question. */
+  private readonly newest = new Map<string, number>();
 
   /**
    * @param stop tells the work that runs to end; it then fails with an error that `ended` knows
@@ -57,7 +62,9 @@ export class Lanes {
         fail(reasonOf(signal));
         return;
       }
-      const w: Work = { lane, name, run, done: done as never, fail, signal, replaced: false, stopped: false };
+      const id = ++this.asked;
+      if (name !== undefined) this.newest.set(`${name} ${lane}`, id);
+      const w: Work = { id, lane, name, run, done: done as never, fail, signal, replaced: false, stopped: false };
       if (name !== undefined)
         for (const old of this.waiting.filter((x) => x.name === name)) {
           this.waiting.splice(this.waiting.indexOf(old), 1);
@@ -116,9 +123,9 @@ export class Lanes {
       e.until.then(
         () => {
           if (w.signal?.aborted) return;
-          // A newer one of its name may have come meanwhile.
-          if (w.name !== undefined && [this.running, ...this.waiting].some((x) => x?.name === w.name))
-            return w.fail(new Replaced());
+          // A newer one of its name may have come meanwhile; one in a lower lane comes after it, and replaces nothing.
+          const newer = LANES.slice(0, rank(w) + 1).some((l) => (this.newest.get(`${w.name} ${l}`) ?? 0) > w.id);
+          if (w.name !== undefined && newer) return w.fail(new Replaced());
           this.put(w, true);
           void this.pump();
         },
