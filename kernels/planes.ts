@@ -37,7 +37,8 @@ export function planar4(from: usize, r: usize, g: usize, b: usize, n: i32, scale
 }
 
 /**
- * n pixels of up to four planes to interleaved codes of 8 or 16 bits: clamped to 0..1, rounded to the nearest, NaN as 0.
+ * n pixels of up to four planes to interleaved codes of 8 or 16 bits: clamped to 0..1, rounded to the nearest, NaN as
+ * 0.
  */
 export function codes(p0: usize, p1: usize, p2: usize, p3: usize, channels: i32, bits: i32, n: i32, to: usize): void {
   const most: f64 = bits == 16 ? 65535 : 255;

@@ -6,9 +6,9 @@
 }
 
 /**
- * Adds to out (eight float64): pixels where the matte is 0, where it is 1 or more; of the first those whose bits changed,
- * their largest change, the largest and the sum of it in 16-bit codes; the largest in codes elsewhere; pixels in all.
- * `m` 0: the whole picture is the region. Addresses are multiples of 4, no padding needed.
+ * Adds to out (eight float64): pixels where the matte is 0, where it is 1 or more; of the first those whose bits
+ * changed, their largest change, the largest and the sum of it in 16-bit codes; the largest in codes elsewhere;
+ * pixels in all. `m` 0: the whole picture is the region. Addresses are multiples of 4, no padding needed.
  */
 export function surround(
   r0: usize,

@@ -1,7 +1,7 @@
 /**
- * How well a spread holds what a hurried hand meant: strokes at random inside the eroded truth and in its surround, with and
- * without a rough ellipse, over the demo's truth mattes. `npm run bench:matte [-- --seeds 10]` prints a table of the
- * intersection over union, the solid share and the largest leak, median and worst.
+ * How well a spread holds what a hurried hand meant: strokes at random inside the eroded truth and in its surround,
+ * with and without a rough ellipse, over the demo's truth mattes. `npm run bench:matte [-- --seeds 10]` prints a
+ * table of the intersection over union, the solid share and the largest leak, median and worst.
  */
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -104,7 +104,8 @@ for (const shot of shotsOf(records)) {
           strokes,
         };
         const [rx, ry] = [(x1 - x0) / 2, (y1 - y0) / 2];
-        // An ellipse about the box of the thing, so wide that corners are in: the square root of 2, and 3 % of the width.
+        // An ellipse about the box of the thing, so wide that corners are in: the square root of 2, and 3 % of the
+        // width.
         const shape: OpTerm = {
           ...head,
           id: 'e',
@@ -146,7 +147,8 @@ for (const shot of shotsOf(records)) {
       }
       const iou = got.map((g) => g.iou);
       console.log(
-        `| ${stem} | ${f.slice(stem.length + 7, -4)} | ${withShape ? 'ellipse' : 'strokes'} | ${median(iou).toFixed(3)} | ` +
+        `| ${stem} | ${f.slice(stem.length + 7, -4)} | ${withShape ? 'ellipse' : 'strokes'} | ` +
+          `${median(iou).toFixed(3)} | ` +
           `${Math.min(...iou).toFixed(3)} | ${median(got.map((g) => g.solid)).toFixed(3)} | ` +
           `${Math.max(...got.map((g) => g.leak)).toFixed(2)} |`,
       );

@@ -228,7 +228,7 @@ describe('chart', () => {
       expect(Math.abs(set['points']!['whitePct']! - 100)).toBeLessThan(12);
       expect(Math.abs(set['temperature']!['mired']! - want['temperature']!['mired']!)).toBeLessThan(6);
     });
-    it('a picture that has seen a contrast curve does not send exposure and white point against each other', async () => {
+    it('a picture that has seen a contrast curve does not set exposure and white point at odds', async () => {
       for (const power of [0.75, 1.35]) {
         const p = chartPicture('srgb', light, 0.002);
         p.rgb.forEach((v, i) => (p.rgb[i] = Math.round(65535 * (v / 65535) ** power)));

@@ -313,7 +313,7 @@ describe('engine', () => {
     expect(Math.abs(d.offLineDeg! - f.offLineDeg!)).toBeLessThan(1);
   });
 
-  it('brings a patch to the line through a feathered matte solved on a window, as the whole picture then reads', async () => {
+  it('brings a patch to the line through a feathered matte, solved on a window as the whole reads', async () => {
     for (const kind of ['balance', 'turn'] as const) {
       const base = with1((c) => (c.adjustments = []));
       const r = await wasm.solve({

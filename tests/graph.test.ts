@@ -336,7 +336,7 @@ describe('figures, views and tables accuse the right one', () => {
     expect([await at('a', 120), await at('b', 50), await at('a', 10)]).toEqual([0, 0, 0]);
     expect(await at('z', 10)).toBeGreaterThan(60);
   });
-  it('a table carries those beside each other, and links to keys; a link to a place is left out with its name', async () => {
+  it('a table carries those beside each other, and links to keys; a place is left out with its name', async () => {
     const whole = list.map((c) => ({ ...c, terms: [] as Term[] }));
     expect((await s.lut(state(whole), 33, 'x')).regionMaxDe!).toBeLessThan(0.5);
     const key = term('k', 'key', { hueOn: false, satOn: false, ...around({ luma: [35, 4, 30] }) });

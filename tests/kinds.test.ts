@@ -1,4 +1,6 @@
-/** Kinds of operations that look at more than a pixel: areas within a chain, whole frames, other frames, and giving way. */
+/**
+ * Kinds of operations that look at more than a pixel: areas within a chain, whole frames, other frames, and giving way.
+ */
 import { describe, expect, it, vi } from 'vitest';
 import { newUse } from '../src/core/graph/plan.defaults';
 import { compile } from '../src/core/graph/plan';
@@ -121,7 +123,7 @@ describe('an area adjustment', () => {
       expect(moved).toBeGreaterThan(2000);
     }
   });
-  it('is kept: what follows it, the matte and the mix do not compute it again; what stands before it does', async () => {
+  it('is kept: what follows it, the matte and the mix do not renew it; what stands before it does', async () => {
     const ev = await make();
     const src = await ev.load('p', W, H, noise(3));
     const list = (turn: number, stops: number, mixPct: number): CorrectionSpec[] => [
@@ -194,7 +196,7 @@ describe('a tidy step over whole frames', () => {
 });
 
 describe('a step that needs other frames', () => {
-  it('is given their mattes and pictures as they stand there, its own beyond the ends, and is kept by all of them', async () => {
+  it('is given their mattes and pictures as they stand there, its own beyond the ends', async () => {
     const ev = await make('ts');
     const corrections = (frame: number): ReturnType<typeof compile> =>
       compile(

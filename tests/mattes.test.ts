@@ -1,6 +1,6 @@
 /**
- * Mattes from a few strokes on open photographs with hand-made truth (tests/data/photos/README.md has sources and licences),
- * through the terminal: what a person would have as a file.
+ * Mattes from a few strokes on open photographs with hand-made truth (tests/data/photos/README.md has sources and
+ * licences), through the terminal: what a person would have as a file.
  */
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';

@@ -190,7 +190,10 @@ const mapUses = (c: CorrectionRecord, f: (u: OpUse) => OpUse): CorrectionRecord 
   adjustments: c.adjustments.map(f),
 });
 /** Values of today belong onto parameters of today: an older operation is migrated first. */
-/** New values of an operation. A value that has keyframes gets a key at the frame that is looked at, and keeps the others. */
+/**
+ * New values of an operation. A value that has keyframes gets a key at the frame that is looked at, and keeps the
+ * others.
+ */
 function withParams(u: OpUse, params: Record<string, StoredValue>, frame = session().frame): OpUse {
   const now = migrateUse(u);
   const keyed = Object.entries(params).map(([k, v]) => {

@@ -185,8 +185,8 @@ export class EngineClient {
   }
 
   /**
-   * Asks the engine. Figures, thumbnails and jobs give way to the picture and go on afterwards; what has been replaced by
-   * a newer question of its kind rejects as stale.
+   * Asks the engine. Figures, thumbnails and jobs give way to the picture and go on afterwards; what has been
+   * replaced by a newer question of its kind rejects as stale.
    */
   async request<K extends keyof typeof LANE>(
     name: K,

@@ -54,7 +54,7 @@ describe('lanes', () => {
     await done('next');
     expect(log).toEqual(['hand', 'next', 'eye']);
   });
-  it('keep only the newest of a name: what waits is replaced, what runs when it is asked to, or from above', async () => {
+  it('keep only the newest of a name: what waits is replaced, what runs by choice or from above', async () => {
     const { log, ask, done, turn } = bench();
     const gone = (p: Promise<unknown>): Promise<unknown> => expect(p).rejects.toThrow(Replaced);
     const first = ask('final', 'final 1', { name: 'view', ends: true });
@@ -88,7 +88,7 @@ describe('lanes', () => {
     const fails = lanes.ask('final', () => Promise.reject(new Waits(Promise.reject(new Error('no such file')))));
     await expect(fails).rejects.toThrow('no such file');
   });
-  it('what waited for the same thing comes back in its order: a draft, then its final; of two drafts the newer', async () => {
+  it('what waited for one thing comes back in order: a draft, its final; of two drafts the newer', async () => {
     const { lanes, turn } = bench();
     const log: string[] = [];
     let there!: () => void;

@@ -6,8 +6,8 @@ const PAGE = 65536;
 const BASE = PAGE;
 
 /**
- * A handle of a piece of memory: whoever holds it can hand it to commands and look through it, and nothing else. Here it
- * is an address; for another back end it may be anything.
+ * A handle of a piece of memory: whoever holds it can hand it to commands and look through it, and nothing else. Here
+ * it is an address; for another back end it may be anything.
  */
 export type Plane = number & { readonly plane: unique symbol };
 
@@ -32,7 +32,8 @@ export class Arena {
   }
 
   /**
-   * A piece of `bytes` of memory, at a multiple of 64, plus room for one padded vector. Contents are whatever was there.
+   * A piece of `bytes` of memory, at a multiple of 64, plus room for one padded vector. Contents are whatever was
+   * there.
    */
   alloc(bytes: number): Plane {
     if (this.looking > 0) throw new Error('Memory cannot be asked for while somebody looks at it');

@@ -11,7 +11,9 @@ export interface Pool {
   readonly threads: number;
   /** Does what the command says, and is done when the promise is. */
   run(c: Command): Promise<void>;
-  /** to[i] += from[i] over `pieces` pieces of `size` numbers each, into the first; at `at` numbers from the beginning. */
+  /**
+   * to[i] += from[i] over `pieces` pieces of `size` numbers each, into the first; at `at` numbers from the beginning.
+   */
   addUp(counts: Plane, size: number, pieces: number, at: number, n: number): void;
   /** Scratch for every thread, enough for planes (or a view) of so many bytes. */
   ensureScratch(bytes: number): void;

@@ -3,7 +3,9 @@ import type { DecodedPicture } from './picture';
 
 export interface FrameSource {
   readonly frames: number;
-  /** Frame n, counted from 0; beyond the ends the nearest there is. Rejects with the signal's reason when it is aborted. */
+  /**
+   * Frame n, counted from 0; beyond the ends the nearest there is. Rejects with the signal's reason when it is aborted.
+   */
   frame(n: number, signal?: AbortSignal): Promise<DecodedPicture>;
 }
 export const clampFrame = (n: number, frames: number): number => Math.max(0, Math.min(frames - 1, Math.round(n)));

@@ -1,6 +1,6 @@
 /**
- * The thread for files: files to pictures and tables, pictures to files, one at a time. Ending it is how work is cancelled or timed
- * out.
+ * The thread for files: files to pictures and tables, pictures to files, one at a time. Ending it is how work is
+ * cancelled or timed out.
  */
 import avifUrl from '@jsquash/avif/codec/dec/avif_dec.wasm?url';
 import jpegUrl from '@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm?url';

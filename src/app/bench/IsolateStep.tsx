@@ -184,7 +184,8 @@ function SpreadControls({ corr, term }: { corr: CorrectionRecord; term: OpTerm }
       <Dim>
         {kept === 0
           ? 'Nothing is in before a stroke says "this".'
-          : `${count(kept, 'stroke')} say${kept === 1 ? 's' : ''} this, ${count(strokes.length - kept, 'stroke')} not this.`}
+          : `${count(kept, 'stroke')} say${kept === 1 ? 's' : ''} this, ` +
+            `${count(strokes.length - kept, 'stroke')} not this.`}
       </Dim>
       {strokes.length > 0 && (
         <Line>
@@ -435,7 +436,7 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
           look="outline"
           aria-pressed={tool === 'keepStroke'}
           onPress={() => set({ tool: tool === 'keepStroke' ? 'none' : 'keepStroke' })}
-          tip="Paint on what you mean, and on what is not meant: the region spreads over like colour up to an edge (G, Shift G)"
+          tip="Paint on what you mean and on what is not meant: it spreads over like colour up to an edge (G, Shift G)"
         >
           <Brush />
           Paint a spread

@@ -8,7 +8,8 @@ import { areaUnderCurve, separation, separationSaid } from './separate';
 import { spread } from './spread';
 
 describe('OKLab', () => {
-  // Source: tests/data/rgb_conversions.json, computed with colorjs.io 0.7.1, worst difference to culori 4.0.2 given there.
+  // Source: tests/data/rgb_conversions.json, computed with colorjs.io 0.7.1, worst difference to culori 4.0.2 given
+  // there.
   const file = JSON.parse(
     readFileSync(new URL('../../../tests/data/rgb_conversions.json', import.meta.url), 'utf8'),
   ) as {

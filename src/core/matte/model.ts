@@ -1,6 +1,6 @@
 /**
- * How well a colour belongs to what was painted: slanted ranges and nearness to clusters, in OKLab. Samples are (L, a, b)
- * one after the other. Measured on real photographs; the constants are where that ended.
+ * How well a colour belongs to what was painted: slanted ranges and nearness to clusters, in OKLab. Samples are (L,
+ * a, b) one after the other. Measured on real photographs; the constants are where that ended.
  */
 
 export type Samples = Float32Array;

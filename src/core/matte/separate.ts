@@ -1,6 +1,7 @@
 /**
  * What tells two sets of colours apart: how well hue, saturation or luma alone does, as the area under the curve of the
- * distance from the kept median (J. Hanley, B. McNeil, "The meaning and use of the area under a ROC curve", Radiology 143,
+ * distance from the kept median (J. Hanley, B. McNeil, "The meaning and use of the area under a ROC curve", Radiology
+ * 143,
  * 1982): 1 tells them apart, 0.5 says nothing.
  */
 import { DEG, wrap180 } from '../math/angle';

@@ -1,7 +1,7 @@
 /**
  * Spread: a region grown from keep and leave strokes over like colour until it meets an edge. Two fields of geodesic
- * distance (P. Soille, "Morphological image analysis", 2003, 6.4; raster passes after A. Rosenfeld, J. Pfaltz, 1968) over
- * a cost that is low where the colour belongs and high at edges; a pixel goes to whichever it is nearer.
+ * distance (P. Soille, "Morphological image analysis", 2003, 6.4; raster passes after A. Rosenfeld, J. Pfaltz, 1968)
+ * over a cost that is low where the colour belongs and high at edges; a pixel goes to whichever it is nearer.
  */
 import { fitModel, modelAt } from './model';
 import type { Model, Samples } from './model';

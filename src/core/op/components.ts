@@ -49,8 +49,8 @@ export function components(
 const HOLDS = 2 ** 30;
 /**
  * A matte without its small islands. A pixel counts as in from `level` on; an island is what hangs together of such
- * pixels, and goes with fewer than `least` of them. What hangs together with it and is fainter goes too, unless an island
- * that stays hangs on it, or it covers more than four times as much. Everything else keeps its bits.
+ * pixels, and goes with fewer than `least` of them. What hangs together with it and is fainter goes too, unless an
+ * island that stays hangs on it, or it covers more than four times as much. Everything else keeps its bits.
  */
 export function dropIslands(
   src: Float32Array,

@@ -41,8 +41,8 @@ export interface AreaRun {
 }
 
 /**
- * A pass over whole planes: reads any rows of `src`, `picture` and of what earlier passes wrote, writes rows y0..y1-1 of
- * `dst` and `work`. A pass never reads other rows of a plane that it writes itself.
+ * A pass over whole planes: reads any rows of `src`, `picture` and of what earlier passes wrote, writes rows y0..y1-1
+ * of `dst` and `work`. A pass never reads other rows of a plane that it writes itself.
  */
 export interface FrameRun {
   /** What is given: a matte (of each frame asked for, this one first), or the three planes of a picture. */
@@ -140,8 +140,8 @@ export interface KeyPointOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S>
   kernel(block: Float32Array, run: PixelRun & MatteRun): void;
 }
 /**
- * A key that looks at the whole picture and at what was painted for it. Of its run, `picture` is what it reads, `src` the
- * shapes that it is joined with by *and*: it need not look beyond them.
+ * A key that looks at the whole picture and at what was painted for it. Of its run, `picture` is what it reads, `src`
+ * the shapes that it is joined with by *and*: it need not look beyond them.
  */
 export interface KeyFrameOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'key';

@@ -1,6 +1,6 @@
 /**
- * Sums over square windows, and what a guided filter needs of them. Numbers are rounded to small powers of two first, so
- * that float64 sums are exact whatever their order: any tiling gives the same bits.
+ * Sums over square windows, and what a guided filter needs of them. Numbers are rounded to small powers of two first,
+ * so that float64 sums are exact whatever their order: any tiling gives the same bits.
  */
 import type { FrameRun } from './contract';
 

@@ -56,7 +56,9 @@ export const CHUNK_BYTES = CHUNK * 4;
 export const VIEW_ROWS = 13;
 /** Lines of four-byte numbers, each of the plane's width, that a frame pass may use. */
 export const FRAME_LINES = 28;
-/** Scratch per thread: seven chunks for pixel work, or lines for area steps (4 (w + h) + 256 numbers) and frame passes. */
+/**
+ * Scratch per thread: seven chunks for pixel work, or lines for area steps (4 (w + h) + 256 numbers) and frame passes.
+ */
 export const scratchBytes = (w: number, h: number): number =>
   Math.max(8 * (CHUNK_BYTES + 64), 4 * (4 * (w + h) + 256), VIEW_ROWS * (w + 8) * 4, FRAME_LINES * (w + 8) * 4) + 64;
 

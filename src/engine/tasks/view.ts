@@ -49,8 +49,8 @@ export interface ViewCommand {
   sw: number;
   sh: number;
   /**
-   * A view pixel (x, y) looks at ((x + 0.5) / scale + offX, (y + 0.5) / scale + offY), in pixels of the planes; the wipe's
-   * edge lies there too.
+   * A view pixel (x, y) looks at ((x + 0.5) / scale + offX, (y + 0.5) / scale + offY), in pixels of the planes; the
+   * wipe's edge lies there too.
    */
   scale: number;
   offX: number;

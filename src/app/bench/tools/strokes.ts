@@ -19,7 +19,7 @@ function thinned(points: readonly Point[], step: number): Point[] {
 const painting = (keep: boolean): Tool => ({
   hint:
     (keep ? 'Paint on what you mean.' : 'Paint on what is not meant.') +
-    ' Some short strokes are enough; every one changes the region. Keys: Enter places the cross, arrows move it, Enter ' +
+    ' Some short strokes are enough. Keys: Enter places the cross, arrows move it, Enter ' +
     'begins and ends the stroke, Escape leaves.',
   draws: 'stroke',
   finish: ({ shot, media, corr, points }) => {

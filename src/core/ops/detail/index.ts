@@ -1,6 +1,7 @@
 /**
- * Detail softened or sharpened: luma is split into a picture beneath, which keeps edges, and what lies on it, by a guided
- * filter whose guide is the luma itself (K. He, J. Sun, X. Tang, "Guided image filtering", IEEE PAMI 35, 2013, 3.2 and
+ * Detail softened or sharpened: luma is split into a picture beneath, which keeps edges, and what lies on it, by a
+ * guided filter whose guide is the luma itself (K. He, J. Sun, X. Tang, "Guided image filtering", IEEE PAMI 35, 2013,
+ * 3.2 and
  * 4.1); the difference goes to all three channels alike, so that colour difference stays.
  */
 import { defineAreaOp } from '../../op/contract';
@@ -70,8 +71,8 @@ export default defineAreaOp<typeof params>({
   params,
   refs: ['K. He, J. Sun, X. Tang, "Guided image filtering", IEEE PAMI 35, 2013', 'ITU-R BT.709-6 3.2 (luma)'],
   edge:
-    'Beyond the border the picture stands mirrored. Values outside 0..1 live on; what is no number stays one, and counts ' +
-    'as dark for its neighbours. Luma beyond -50 and 200 % is no edge of its own.',
+    'Beyond the border the picture stands mirrored. Values outside 0..1 live on; what is no number stays one, and ' +
+    'counts as dark for its neighbours. Luma beyond -50 and 200 % is no edge of its own.',
   migrations: [],
   /** Block: radius in whole pixels, square of the step that is an edge, amount, what is too faint. */
   prepare: ({ amountPct, sizePx, edgePct, fromPct }) =>

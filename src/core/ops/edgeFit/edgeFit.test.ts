@@ -40,8 +40,8 @@ function run(
   return dst;
 }
 
-// Source: cv2.ximgproc.guidedFilter of python3-opencv 4.6.0 and a float64 box filter, borders "symmetric"; the file says
-// more. With a grey picture three equal channels share the work: their epsilon is three times that of one.
+// Source: cv2.ximgproc.guidedFilter of python3-opencv 4.6.0 and a float64 box filter, borders "symmetric"; the file
+// says more. With a grey picture three equal channels share the work: their epsilon is three times that of one.
 interface Case {
   radius: number;
   eps: number;

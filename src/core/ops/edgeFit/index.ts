@@ -1,10 +1,11 @@
 /**
  * The edge of the matte laid onto edges of the picture: a guided filter with the three channels as its guide (K. He,
- * J. Sun, X. Tang, "Guided image filtering", ECCV 2010 and IEEE PAMI 35, 2013, eq. 19 to 21): in every window the matte is
- * explained as a line over the colours, and a pixel gets the mean of what the windows about it say.
+ * J. Sun, X. Tang, "Guided image filtering", ECCV 2010 and IEEE PAMI 35, 2013, eq. 19 to 21): in every window the
+ * matte is explained as a line over the colours, and a pixel gets the mean of what the windows about it say.
  *
- * Sums run over whole multiples of small powers of two in float64, so that they are exact: any tiling gives the same bits.
- * Where a window holds nothing but 0, or nothing but 1, it says just that: far from the edge the matte keeps its bits.
+ * Sums run over whole multiples of small powers of two in float64, so that they are exact: any tiling gives the same
+ * bits. Where a window holds nothing but 0, or nothing but 1, it says just that: far from the edge the matte keeps
+ * its bits.
  */
 import { defineTidyFrameOp } from '../../op/contract';
 import type { FrameRun } from '../../op/contract';

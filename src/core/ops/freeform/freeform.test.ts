@@ -12,7 +12,7 @@ opContract(freeform, vectors, { twinTolerance: 2e-6, twinReason: 'float64 in bot
 
 const op = freeform as unknown as ShapeOp<typeof params>;
 describe('freeform', () => {
-  it('is the even-odd inside and the distance from the line, by another way, for lines that cross themselves too', () => {
+  it('is the even-odd inside and the distance from the line, by another way, where it crosses itself too', () => {
     const r = rng(6);
     for (let k = 0; k < 12; k++) {
       const points = Array.from({ length: 2 * (3 + k) }, () => 5 + 50 * r());

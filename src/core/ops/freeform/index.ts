@@ -36,15 +36,15 @@ export default defineShapeOp<typeof params>({
   id: 'freeform',
   title: 'Freeform',
   doc:
-    'A line of your own through up to 128 points, straight or smooth, with a soft edge. Where it crosses itself, what ' +
-    'lies inside twice is outside.',
+    'A line of your own through up to 128 points, straight or smooth, with a soft edge. Where it crosses itself, ' +
+    'what lies inside twice is outside.',
   version: 1,
   params,
   refs: [
     'E. Catmull, R. Rom, "A class of local interpolating splines", Computer Aided Geometric Design, 1974',
     'even-odd rule: SVG 1.1 11.3',
   ],
-  edge: 'A soft edge under one pixel is one pixel wide, so that the edge has no steps. Points may lie beyond the picture.',
+  edge: 'A soft edge under one pixel is one pixel wide, so that it has no steps. Points may lie beyond the picture.',
   migrations: [],
   fromCorners: (points) => ({ points: points.flat() }),
   fromBox: ({ x, y, w, h }) => ({ points: [x, y, x + w, y, x + w, y + h, x, y + h] }),

@@ -15,8 +15,8 @@ export default defineTidyFrameOp<typeof params>({
   params,
   refs: [
     'J. Hopcroft, J. Ullman, "Set merging algorithms", SIAM J. Comput. 2, 1973',
-    'the complement is joined by 4 neighbours where the figure is joined by 8: A. Rosenfeld, "Connectivity in digital ' +
-      'pictures", J. ACM 17, 1970',
+    'the complement is joined by 4 neighbours where the figure is joined by 8: A. Rosenfeld, "Connectivity in ' +
+      'digital pictures", J. ACM 17, 1970',
   ],
   edge: 'Diameter 0 changes nothing. What stays keeps its bits. NaN counts as full and keeps its bits.',
   migrations: [],

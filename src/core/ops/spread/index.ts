@@ -1,6 +1,7 @@
 /**
- * A region grown from keep and leave strokes: see core/matte/spread.ts. It grows over a small copy of the picture (480 px
- * on its long side, area-averaged) and comes back by straight lines between its pixels; the edge fit lays it onto edges.
+ * A region grown from keep and leave strokes: see core/matte/spread.ts. It grows over a small copy of the picture
+ * (480 px on its long side, area-averaged) and comes back by straight lines between its pixels; the edge fit lays it
+ * onto edges.
  */
 import { apply3, decode, rgbToRgb } from '../../color/encodings';
 import { linearToOklab } from '../../color/oklab';
@@ -121,8 +122,8 @@ export default defineKeyFrameOp<typeof params>({
   id: 'spread',
   title: 'Spread',
   doc:
-    'Grows from the strokes that say "this" over like colour until it meets an edge, or what is nearer to the strokes ' +
-    'that say "not this". Joined with shapes by "and", it takes what lies outside them as not this.',
+    'Grows from the strokes that say "this" over like colour until it meets an edge, or what is nearer to the ' +
+    'strokes that say "not this". Joined with shapes by "and", it takes what lies outside them as not this.',
   version: 1,
   params,
   refs: [
