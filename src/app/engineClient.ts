@@ -38,6 +38,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   pick: 'figures',
   distributions: 'figures',
   held: 'figures',
+  separates: 'figures',
   figures: 'figures',
   matteThumbs: 'figures',
   scopes: 'figures',
@@ -48,7 +49,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   lut: 'jobs',
 };
 /** Of these only the newest is of use to anybody. */
-const NEWEST: ReadonlySet<RequestName> = new Set<RequestName>(['pick', 'figures', 'matteThumbs']);
+const NEWEST: ReadonlySet<RequestName> = new Set<RequestName>(['pick', 'figures', 'matteThumbs', 'separates']);
 const isStale = (e: unknown): boolean => e instanceof EngineError && e.reply.code === 'stale';
 const gaveWay = (): EngineError => new EngineError({ code: 'stale', message: 'Newer work was asked for' });
 

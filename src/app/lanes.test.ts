@@ -59,12 +59,13 @@ describe('lanes', () => {
     const gone = (p: Promise<unknown>): Promise<unknown> => expect(p).rejects.toThrow(Replaced);
     const first = ask('final', 'final 1', { name: 'view', ends: true });
     const lost = gone(first);
-    void ask('final', 'final 2', { name: 'view', ends: true });
+    const over2 = gone(ask('final', 'final 2', { name: 'view', ends: true }));
     await lost;
     await turn();
     const over = [ask('draft', 'draft 1', { name: 'view' }), ask('draft', 'draft 2', { name: 'view' })];
     await gone(over[0]!);
     await turn();
+    await over2;
     await done('draft 2');
     expect(await over[1]).toBe('draft 2');
     expect(log).toEqual(['final 1', 'final 1 ends', 'final 2', 'final 2 ends', 'draft 2']);

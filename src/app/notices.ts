@@ -1,5 +1,6 @@
 /** Messages to the person: what is wrong, where, what to do. They stay until closed; plain news goes by itself. */
 import { create } from 'zustand';
+import { EngineError } from './engineError';
 import { wordsOf } from './words';
 
 export interface Notice {
@@ -24,6 +25,17 @@ export const useNotices = create<Notices>((set) => ({
 }));
 export const sayError = (text: string): void => useNotices.getState().say('error', text);
 export const sayNews = (text: string): void => useNotices.getState().say('news', text);
+/**
+ * For what stands beside the picture: that it was replaced is no fault, and what is wrong with the picture itself is
+ * said where that is drawn; whatever else went wrong is said.
+ */
+export const asideFailed =
+  (what: string) =>
+  (e: unknown): void => {
+    const code = e instanceof EngineError ? e.reply.code : '';
+    if (code === 'stale' || code === 'cannot' || (e as Error).name === 'MissingFile') return;
+    sayError(`${what}: ${wordsOf(e)}`);
+  };
 /** Runs work and turns a failure into a message. */
 export async function guard<T>(what: string, work: () => Promise<T>): Promise<T | null> {
   try {

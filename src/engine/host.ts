@@ -99,6 +99,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.distributions(m.body.shot, m.body.correction, m.body.base) };
       case 'held':
         return { body: await s.heldColours(m.body.shot, m.body.correction) };
+      case 'separates':
+        return { body: await s.separates(m.body.shot, m.body.correction, m.body.term) };
       case 'fitKey':
         return { body: await s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body.base) };
       case 'solve':

@@ -3,6 +3,7 @@ import { encodeCodes } from '../media/encode';
 import type { Codes } from '../media/picture';
 import type { ChartPlace } from '../core/match/chart';
 
+import type { Separation } from '../core/matte/separate';
 import type { SurroundFigures } from '../core/skin/surround';
 import type {
   ChartReading,
@@ -78,6 +79,9 @@ export class Session extends Held {
   }
   lut(shot: ShotState, size: number, title: string): Promise<LutReply> {
     return files.lut(this, shot, size, title);
+  }
+  separates(shot: ShotState, correction: string, term: string): Promise<Separation | null> {
+    return sample.separates(this, shot, correction, term);
   }
   /** R'G'B' under a stroke, one after the other. */
   samples(shot: ShotState, points: { x: number; y: number }[], radiusPx: number): Promise<number[]> {

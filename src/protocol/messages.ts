@@ -5,6 +5,7 @@ import type { Codes } from '../media/picture';
 import type { Cube } from '../core/formats/cube';
 import type { Triple } from '../core/graph/evaluate';
 import type { ChartPlace } from '../core/match/chart';
+import type { Separation } from '../core/matte/separate';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { BringToLine, KeepChroma, PushKind } from '../core/skin/bringToLine';
 import type { Box, Reading } from '../core/skin/reading';
@@ -226,6 +227,8 @@ export interface Requests {
   distributions: { in: { shot: ShotState; correction: string; base: boolean }; out: Distributions };
   /** Of what the correction is given; of the picture before any correction where there is none yet, or by `base`. */
   fitKey: { in: { shot: ShotState; correction: string | null; area: SampleArea; base: boolean }; out: Sampled };
+  /** What tells the strokes of a painted part apart, read as that part reads; null where one kind is missing. */
+  separates: { in: { shot: ShotState; correction: string; term: string }; out: Separation | null };
   /** Colours of what a correction is given inside its region, R'G'B' one after the other. */
   held: { in: { shot: ShotState; correction: string }; out: number[] };
   solve: { in: SolveRequest; out: SolveReply };

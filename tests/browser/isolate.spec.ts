@@ -53,6 +53,10 @@ test('a face is painted: it spreads up to its edge, more strokes change it, all 
   await drag(page, [775, 215], [820, 420]);
   await expect(page.getByText('4 strokes say this, 2 strokes not this.')).toBeVisible();
   await page.keyboard.press('Escape');
+  // What tells the face from the wall of its hue is said, and how well.
+  await expect(page.locator('[data-told]')).toContainText(
+    /(Hue|Saturation|Luma)( and \w+)? (mostly )?(separates?|helps?)|These two share/,
+  );
   // A face is a small part of the frame: neither nothing nor the wall of its colour.
   await expect.poll(() => thumb(page, 'Correction 1')).toBeLessThan(40);
   expect(await thumb(page, 'Correction 1')).toBeGreaterThan(4);

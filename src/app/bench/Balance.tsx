@@ -18,6 +18,7 @@ import { LevelScale } from '../../ui/LevelScale';
 import { formatNumber, NumberBox } from '../../ui/NumberBox';
 import { gesture, shotState } from '../actions';
 import { engine } from '../engine';
+import { asideFailed } from '../notices';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
@@ -77,7 +78,7 @@ function useHeld(shot: ShotRecord, id: string): readonly number[] {
       .request('held', { shot: shotState(useDoc.getState().records, shot), correction: id })
       .then(
         (r) => !gone && setList((old) => (old.length === r.length && old.every((v, i) => v === r[i]) ? old : r)),
-        () => {},
+        asideFailed('The trace on the disc was not renewed'),
       );
     return () => {
       gone = true;

@@ -1,4 +1,5 @@
 /** Isolate: keys and shapes of the region, each open to its own controls. */
+import { useEffect, useState } from 'react';
 import { Brush, Ellipsis, Pipette, Plus, Shapes } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
@@ -16,10 +17,14 @@ import { Button, Dim, IconButton, Line, Select, Switch } from '../../ui/controls
 import { ParamSlider } from '../../ui/ParamSlider';
 import { KeySector } from '../../ui/KeySector';
 import type { Axis, Limit } from '../../ui/KeySector';
+import { separationSaid } from '../../core/matte/separate';
+import type { Separation } from '../../core/matte/separate';
 import { PLANE_CELLS } from '../../protocol/messages';
+import { engine } from '../engine';
 import { useLive } from '../live';
+import { asideFailed } from '../notices';
 import { MenuBox } from '../../ui/MenuBox';
-import { gesture, setParams } from '../actions';
+import { gesture, setParams, shotState } from '../actions';
 import {
   addLink,
   addTerm,
@@ -158,12 +163,37 @@ function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTer
   );
 }
 
+/** What tells this from not this, asked again when the strokes have changed and stand. */
+function useSeparation(shot: ShotRecord, corr: CorrectionRecord, term: OpTerm): Separation | null {
+  const finals = useLive((s) => s.finals);
+  const [told, setTold] = useState<Separation | null>(null);
+  const both = (term.strokes ?? []).some((s) => s.keep) && (term.strokes ?? []).some((s) => !s.keep);
+  useEffect(() => {
+    if (!both) {
+      setTold(null);
+      return;
+    }
+    let gone = false;
+    engine()
+      .request('separates', {
+        shot: shotState(useDoc.getState().records, shot),
+        correction: corr.id,
+        term: term.id,
+      })
+      .then((s) => !gone && setTold(s), asideFailed('What separates the strokes was not renewed'));
+    return () => {
+      gone = true;
+    };
+  }, [finals, both, shot, corr.id, term.id, term.strokes]);
+  return told;
+}
 /** Strokes, how far they reach, and which are there: each can be turned round or removed. */
-function SpreadControls({ corr, term }: { corr: CorrectionRecord; term: OpTerm }) {
+function SpreadControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTerm; shot: ShotRecord }) {
   const { tool, set } = useSession();
   const v = valuesOf(term.use, useFrame());
   const strokes = term.strokes ?? [];
   const kept = strokes.filter((s) => s.keep).length;
+  const told = useSeparation(shot, corr, term);
   const specs = opById('spread').params as Record<string, NumSpec>;
   return (
     <>
@@ -187,6 +217,11 @@ function SpreadControls({ corr, term }: { corr: CorrectionRecord; term: OpTerm }
           : `${count(kept, 'stroke')} say${kept === 1 ? 's' : ''} this, ` +
             `${count(strokes.length - kept, 'stroke')} not this.`}
       </Dim>
+      {told && (
+        <p data-told style={{ margin: '2px 0' }}>
+          <Dim>{separationSaid(told)}</Dim>
+        </p>
+      )}
       {strokes.length > 0 && (
         <Line>
           <Button
@@ -394,7 +429,7 @@ function Part({
         ) : t.use.op === 'key' ? (
           <KeyControls corr={corr} term={t} shot={shot} />
         ) : t.use.op === 'spread' ? (
-          <SpreadControls corr={corr} term={t} />
+          <SpreadControls corr={corr} term={t} shot={shot} />
         ) : (
           <ShapeControls corr={corr} term={t} media={media} />
         )

@@ -27,6 +27,7 @@ import {
   useClipboard,
 } from '../actions';
 import { engine } from '../engine';
+import { asideFailed } from '../notices';
 import { useLive } from '../live';
 import { setOwner } from '../scenes';
 import { Reorder } from '../Reorder';
@@ -444,7 +445,7 @@ function useThumbs(shot: ShotRecord): Map<string, { grey: Uint8Array; w: number;
       .request('matteThumbs', { shot: shotState(records, shot), width: 92 })
       .then(
         (r) => !gone && setList(new Map(r.map((x) => [x.id, x]))),
-        () => {},
+        asideFailed('The small mattes were not renewed'),
       );
     return () => {
       gone = true;

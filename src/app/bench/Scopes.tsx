@@ -22,6 +22,7 @@ import { scales } from '../../ui/scopes/draw';
 import type { LineLook, Look, Pen, ScaleName } from '../../ui/scopes/draw';
 import { shotState } from '../actions';
 import { engine } from '../engine';
+import { asideFailed } from '../notices';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import { noGesture } from './helpers';
@@ -253,7 +254,7 @@ function useGhosts(slots: readonly ScopeSlot[], line: number): Record<string, Sc
         })
         .then(
           ([r]) => !gone && r && setOut((o) => ({ ...o, [`${i}ghost`]: r })),
-          () => {},
+          asideFailed('The ghost in a scope was not renewed'),
         );
     });
     return () => {

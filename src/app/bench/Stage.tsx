@@ -10,6 +10,7 @@ import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/r
 import type { RenderRequest, View } from '../../protocol/messages';
 import { shotState } from '../actions';
 import { engine } from '../engine';
+import { asideFailed } from '../notices';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import { placing, zoomAbout } from './geometry';
@@ -176,7 +177,8 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       try {
         const r = await engine().request('pick', { shot: state, x: p.x, y: p.y });
         useLive.setState({ pick: r ? { ...r, ...p } : null });
-      } catch {
+      } catch (e) {
+        asideFailed('The colour under the pointer could not be read')(e);
         useLive.setState({ pick: null });
       }
     }

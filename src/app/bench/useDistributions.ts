@@ -4,6 +4,7 @@ import { PLANE_CELLS } from '../../protocol/messages';
 import type { Distributions } from '../../protocol/messages';
 import { shotState } from '../actions';
 import { engine } from '../engine';
+import { asideFailed } from '../notices';
 import { useLive } from '../live';
 import { useDoc } from '../store';
 
@@ -25,7 +26,7 @@ export function useDistributions(shot: ShotRecord, id: string, base = false): Di
       .request('distributions', { shot: shotState(useDoc.getState().records, shot), correction: id, base })
       .then(
         (r) => !gone && setD((old) => (same(old, r) ? old : r)),
-        () => {},
+        asideFailed('The distribution behind the controls was not renewed'),
       );
     return () => {
       gone = true;

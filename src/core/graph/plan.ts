@@ -147,7 +147,7 @@ function blockName(block: Float32Array): string {
 }
 
 /** What was painted on the last frame that has strokes, up to this one (else the first), in pixels of the planes. */
-function strokesAt(painted: NonNullable<OpTerm['strokes']>, frame: number, scale: number, fit?: Fit): Stroke[] {
+export function strokesAt(painted: NonNullable<OpTerm['strokes']>, frame: number, scale: number, fit?: Fit): Stroke[] {
   const frames = painted.map((s) => s.frame);
   const before = frames.filter((f) => f <= frame);
   const at = before.length > 0 ? Math.max(...before) : Math.min(...frames);

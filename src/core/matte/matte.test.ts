@@ -73,12 +73,17 @@ describe('what separates', () => {
     const r = rng(9);
     const colours = (h: number, s: number, y: number): number[] =>
       Array.from({ length: 60 }, () => {
-        const [cb, cr] = [s * Math.cos(h / 57.29578), s * Math.sin(h / 57.29578)];
+        const c = s + 0.01 * (r() - 0.5);
+        const [cb, cr] = [c * Math.cos(h / 57.29578), c * Math.sin(h / 57.29578)];
         const Y = y + 0.02 * (r() - 0.5);
         return [Y + 1.5748 * cr, Y - 0.1873 * cb - 0.4681 * cr, Y + 1.8556 * cb];
       }).flat();
     expect(separationSaid(separation(colours(120, 0.1, 0.5), colours(200, 0.1, 0.5))!)).toMatch(/^Hue separates/);
     expect(separationSaid(separation(colours(120, 0.1, 0.5), colours(120, 0.1, 0.8))!)).toMatch(/^Luma separates/);
+    expect(separationSaid({ hue: 0.9, saturation: 0.98, luma: 0.99 })).toBe(
+      'Luma and saturation separate your strokes, hue mostly separates them.',
+    );
+    expect(separationSaid({ hue: 0.6, saturation: 0.6, luma: 0.6 })).toMatch(/^These two share/);
     const same = separation(colours(120, 0.1, 0.5), colours(120, 0.1, 0.5))!;
     expect(same.luma).toBeLessThan(0.65);
     expect(separation(colours(120, 0.1, 0.5), [])).toBeNull();

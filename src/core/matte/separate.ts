@@ -54,19 +54,23 @@ export function separation(keep: ArrayLike<number>, leave: ArrayLike<number>): S
   };
   return { hue: one('hue'), saturation: one('saturation'), luma: one('luma') };
 }
-/** How an axis is told. */
-export const separates = (v: number): string =>
-  v >= 0.97
-    ? 'separates your strokes'
-    : v >= 0.85
-      ? 'mostly separates them'
-      : v >= 0.65
-        ? 'helps a little'
-        : 'does not help';
-/** The whole in one sentence. */
+/** From how much on, and how it is told of one and of several. */
+const TOLD = [
+  [0.97, 'separates your strokes', 'separate your strokes'],
+  [0.85, 'mostly separates them', 'mostly separate them'],
+  [0.65, 'helps a little', 'help a little'],
+  [0, 'does not help', 'do not help'],
+] as const;
+/** The whole in one sentence, what does it best first. */
 export function separationSaid(s: Separation): string {
   const best = [...AXES].sort((a, b) => s[b] - s[a]);
   if (s[best[0]!] < 0.65)
     return 'These two share hue, saturation and luma: only their edge and their place tell them apart.';
-  return `${best.map((a, i) => `${i === 0 ? a[0]!.toUpperCase() + a.slice(1) : a} ${separates(s[a])}`).join(', ')}.`;
+  const parts = TOLD.flatMap(([from, one, more], i) => {
+    const here = best.filter((a) => s[a] >= from && (i === 0 || s[a] < TOLD[i - 1]![0]));
+    const names = here.length > 1 ? `${here.slice(0, -1).join(', ')} and ${here.at(-1)}` : here[0];
+    return names ? [`${names} ${here.length > 1 ? more : one}`] : [];
+  });
+  const text = parts.join(', ');
+  return `${text[0]!.toUpperCase()}${text.slice(1)}.`;
 }

@@ -1,5 +1,9 @@
 /** Colours of a picture: distributions, what a key is fitted to, what a region holds. */
 import { rgbToYcbcr } from '../../core/color/ycbcr';
+import { strokesAt } from '../../core/graph/plan';
+import { opTerms } from '../../core/graph/region';
+import { separation } from '../../core/matte/separate';
+import type { Separation } from '../../core/matte/separate';
 import { fitKey as fitSamples } from '../../core/skin/fitKey';
 
 import { TICK_PIXELS } from '../../core/skin/surround';
@@ -84,4 +88,32 @@ export async function samplesUnder(h: Held, shot: ShotState, area: SampleArea): 
   h.ev.begin();
   const p = await h.base(shot, await h.full(shot));
   return h.ev.arena.look((v) => samplesOf(rgbOf(v, p), p, area));
+}
+
+/** So many colours of each kind tell enough. */
+const TOLD_COLOURS = 1500;
+/** What tells the strokes of a painted part apart, in the picture that it reads. */
+export async function separates(
+  h: Held,
+  shot: ShotState,
+  correction: string,
+  term: string,
+): Promise<Separation | null> {
+  const c = shot.corrections.find((x) => x.id === correction);
+  const t = c && opTerms(c.terms).find((x) => x.id === term);
+  if (!c || !t?.strokes) return null;
+  const res = await h.run(shot, correction);
+  const p = t.reads === 'base' ? await h.baseFor(shot, correction, res.source) : h.inputOf(res, correction);
+  const brush = Number(t.use.params['brushPx'] ?? 8) * (c.fit?.s ?? 1);
+  const all = strokesAt(t.strokes, shot.frame, 1, c.fit);
+  return h.ev.arena.look((v) => {
+    const [keep, leave] = [true, false].map((k) => {
+      const points = all.filter((s) => s.keep === k).flatMap((s) => s.points.map(([x, y]) => ({ x, y })));
+      if (points.length === 0) return [];
+      const rgb = samplesOf(rgbOf(v, p), p, { points, radiusPx: Math.max(1, brush / 2) });
+      const step = Math.max(1, Math.floor(rgb.length / 3 / TOLD_COLOURS));
+      return rgb.filter((_, i) => Math.floor(i / 3) % step === 0);
+    });
+    return separation(keep!, leave!);
+  });
 }
