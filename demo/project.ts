@@ -140,7 +140,15 @@ for (const [i, shot] of shots.entries()) {
         join: 'and',
         not: false,
         name: 'Ellipse 1',
-        use: newUse('face-ellipse', 'ellipse', { cxPx: 536, cyPx: 378, rxPx: 208, ryPx: 262, softPx: 90, angleDeg: 0 }),
+        use: newUse('face-ellipse', 'ellipse', {
+          cxPx: 536,
+          cyPx: 378,
+          rxPx: 208,
+          ryPx: 262,
+          softInPx: 45,
+          softOutPx: 45,
+          angleDeg: 0,
+        }),
       },
     ],
     tidy: [

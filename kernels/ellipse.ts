@@ -1,5 +1,5 @@
 import { arg } from './lib/math';
-import { hermite } from './lib/math';
+import { fall } from './lib/edge';
 
 /** Twin of src/core/ops/ellipse. */
 export function shape_ellipse(k: usize, m: usize, x0: i32, y: i32, n: i32): void {
@@ -7,9 +7,9 @@ export function shape_ellipse(k: usize, m: usize, x0: i32, y: i32, n: i32): void
     s = arg(k, 3),
     ix = arg(k, 4),
     iy = arg(k, 5),
-    invSoft = arg(k, 6);
+    invIn = arg(k, 6),
+    invOut = arg(k, 7);
   const one = f32x4.splat(1),
-    half = f32x4.splat(0.5),
     zero = f32x4.splat(0);
   const dy = f32x4.splat(<f32>y + 0.5 - load<f32>(k + 4));
   const ax = f32x4.mul(dy, s),
@@ -23,8 +23,8 @@ export function shape_ellipse(k: usize, m: usize, x0: i32, y: i32, n: i32): void
     const p = f32x4.mul(a, ix),
       q = f32x4.mul(b, iy);
     const grad = f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q)));
-    const t = f32x4.sub(half, f32x4.mul(f32x4.div(f32x4.mul(f, f32x4.sub(f, one)), grad), invSoft));
-    v128.store(m + i, hermite(v128.bitselect(t, one, f32x4.gt(grad, zero))));
+    const v = fall(f32x4.div(f32x4.mul(f, f32x4.sub(f, one)), grad), invIn, invOut);
+    v128.store(m + i, v128.bitselect(v, one, f32x4.gt(grad, zero)));
     dx = f32x4.add(dx, four);
   }
 }

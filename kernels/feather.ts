@@ -229,3 +229,20 @@ export function area_feather_boxVLast(
 ): void {
   boxV(k, src, dst, scratch, w, h, y0, y1, 1.0 / <f64>ONE);
 }
+
+export function area_feather_side(
+  k: usize,
+  src: usize,
+  dst: usize,
+  scratch: usize,
+  w: i32,
+  h: i32,
+  y0: i32,
+  y1: i32,
+): void {
+  const from: f32 = load<f32>(k) >= 4 ? 0 : 1;
+  for (let i = (<usize>(y0 * w)) << 2, end = (<usize>(y1 * w)) << 2; i < end; i += 4) {
+    const v: f32 = 2 * load<f32>(src + i) - from;
+    store<f32>(dst + i, v > 0 ? (v < 1 ? v : 1) : 0);
+  }
+}

@@ -24,7 +24,8 @@ export function key_key(k: usize, r: usize, g: usize, b: usize, m: usize, n: i32
     lumaBelow = arg(k, 13),
     lumaAbove = arg(k, 14);
   const guardLo = arg(k, 15),
-    guardInv = arg(k, 16);
+    guardInv = arg(k, 16),
+    lean = arg(k, 17);
   const KR = f32x4.splat(0.2126),
     KG = f32x4.splat(0.7152),
     KB = f32x4.splat(0.0722);
@@ -40,12 +41,16 @@ export function key_key(k: usize, r: usize, g: usize, b: usize, m: usize, n: i32
       B = v128.load(b + i);
     const y = f32x4.add(f32x4.add(f32x4.mul(KR, R), f32x4.mul(KG, G)), f32x4.mul(KB, B));
     let v = one;
-    if (lumaOn) v = fall(f32x4.sub(f32x4.mul(f32x4.splat(100), y), lumaC), lumaHalf, lumaBelow, lumaAbove);
+    const luma = f32x4.mul(f32x4.splat(100), y);
+    if (lumaOn) v = fall(f32x4.sub(luma, lumaC), lumaHalf, lumaBelow, lumaAbove);
     if ((satOn || hueOn) && v128.any_true(f32x4.gt(v, f32x4.splat(0)))) {
       const cb = f32x4.mul(f32x4.sub(B, y), IB),
         cr = f32x4.mul(f32x4.sub(R, y), IR);
       const chroma = f32x4.mul(f32x4.splat(200), f32x4.sqrt(f32x4.add(f32x4.mul(cb, cb), f32x4.mul(cr, cr))));
-      if (satOn) v = f32x4.pmin(v, fall(f32x4.sub(chroma, satC), satHalf, satBelow, satAbove));
+      if (satOn) {
+        const level = f32x4.sub(chroma, f32x4.mul(lean, f32x4.sub(luma, f32x4.splat(50))));
+        v = f32x4.pmin(v, fall(f32x4.sub(level, satC), satHalf, satBelow, satAbove));
+      }
       if (hueOn) {
         let d = f32x4.sub(atan2Deg(cr, cb), hueC);
         d = v128.bitselect(f32x4.sub(d, full), d, f32x4.gt(d, turn));

@@ -115,7 +115,8 @@ for (const shot of shotsOf(records)) {
             cyPx: y0 + ry,
             rxPx: 1.3 * rx + 0.03 * W,
             ryPx: 1.3 * ry + 0.03 * W,
-            softPx: 10,
+            softInPx: 5,
+            softOutPx: 5,
           }),
         };
         const c: CorrectionSpec = {

@@ -61,7 +61,12 @@ function arbitrary(op: AnyOp): fc.Arbitrary<StoredValues> {
             : s.kind === 'choice'
               ? fc.constantFrom(...Object.keys(s.options))
               : s.kind === 'list'
-                ? points(s.least, Math.min(12, s.most))
+                ? s.least >= 4 || s.axes
+                  ? points(s.least, Math.min(12, s.most))
+                  : fc.array(fc.double({ min: s.min, max: Math.min(s.max, 100), noNaN: true }), {
+                      minLength: s.least,
+                      maxLength: Math.min(12, s.most),
+                    })
                 : fc.constant(TABLE),
       ]),
     ),

@@ -51,7 +51,7 @@ const face: CorrectionSpec = {
       join: 'and',
       not: false,
       name: 'Ellipse 1',
-      use: newUse('e', 'ellipse', { cxPx: 90, cyPx: 60, rxPx: 40, ryPx: 42, softPx: 12 }),
+      use: newUse('e', 'ellipse', { cxPx: 90, cyPx: 60, rxPx: 40, ryPx: 42, softInPx: 6, softOutPx: 6 }),
     },
   ],
   tidy: [newUse('fc', 'floorCeiling', { floorPct: 5, ceilingPct: 90 }), newUse('f', 'feather', { radiusPx: 5 })],
@@ -284,7 +284,8 @@ describe('engine', () => {
     expect((await wasm.figures(shot(face), 'face')).surroundShare).toBeGreaterThan(0.3);
   });
   it('joins terms by minimum, maximum and complement', async () => {
-    const ellipse = (cx: number) => newUse(`e${cx}`, 'ellipse', { cxPx: cx, cyPx: 60, rxPx: 30, ryPx: 30, softPx: 1 });
+    const ellipse = (cx: number) =>
+      newUse(`e${cx}`, 'ellipse', { cxPx: cx, cyPx: 60, rxPx: 30, ryPx: 30, softInPx: 0.5, softOutPx: 0.5 });
     const at = async (join: 'and' | 'or', not: boolean, x: number): Promise<number> => {
       const c: CorrectionSpec = {
         ...face,

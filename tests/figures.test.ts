@@ -153,7 +153,7 @@ describe('surround proof', () => {
             join: 'and',
             not: false,
             name: 'e',
-            use: newUse('e', 'ellipse', { cxPx: 110, cyPx: 60, rxPx: 40, ryPx: 30, softPx: 10 }),
+            use: newUse('e', 'ellipse', { cxPx: 110, cyPx: 60, rxPx: 40, ryPx: 30, softInPx: 5, softOutPx: 5 }),
           },
         ],
         adjustments: [

@@ -22,7 +22,7 @@ rgb[1]![90 * W + 3] = Infinity;
 const term = (id: string, op: string, params: Record<string, number | boolean>, more: Partial<Term> = {}): Term =>
   ({ id, join: 'and', not: false, name: id, use: newUse(id, op, params), ...more }) as Term;
 const ellipse = (id: string, cxPx: number, more: Partial<Term> = {}): Term =>
-  term(id, 'ellipse', { cxPx, cyPx: 48, rxPx: 40, ryPx: 34, softPx: 20 }, more);
+  term(id, 'ellipse', { cxPx, cyPx: 48, rxPx: 40, ryPx: 34, softInPx: 10, softOutPx: 10 }, more);
 const link = (of: string, outside = false, more: Partial<Term> = {}): Term =>
   ({ id: `to-${of}`, join: 'and', not: false, name: of, of, outside, on: true, ...more }) as Term;
 const spec = (id: string, more: Partial<CorrectionSpec>): CorrectionSpec => ({
@@ -283,7 +283,7 @@ describe('a sample for a key that reads the base', () => {
 describe('figures, views and tables accuse the right one', () => {
   const half = (id: string, cxPx: number, more: Partial<CorrectionSpec> = {}): CorrectionSpec =>
     spec(id, {
-      terms: [term(`${id}-e`, 'ellipse', { cxPx, cyPx: 48, rxPx: 30, ryPx: 30, softPx: 2 })],
+      terms: [term(`${id}-e`, 'ellipse', { cxPx, cyPx: 48, rxPx: 30, ryPx: 30, softInPx: 1, softOutPx: 1 })],
       adjustments: [newUse(`${id}-x`, 'exposure', { stops: 0.5 })],
       ...more,
     });
@@ -354,11 +354,20 @@ describe('figures, views and tables accuse the right one', () => {
   it('a correction whose lengths are in another frame stands where that frame says', async () => {
     const fit = { s: 0.5, dx: 10, dy: -4 };
     const there = { ...half('f', 2 * (60 - 10)), fit };
-    there.terms = [term('f', 'ellipse', { cxPx: 2 * (60 - 10), cyPx: 2 * (48 + 4), rxPx: 60, ryPx: 50, softPx: 20 })];
+    there.terms = [
+      term('f', 'ellipse', {
+        cxPx: 2 * (60 - 10),
+        cyPx: 2 * (48 + 4),
+        rxPx: 60,
+        ryPx: 50,
+        softInPx: 10,
+        softOutPx: 10,
+      }),
+    ];
     there.tidy = [newUse('ft', 'feather', { radiusPx: 6 })];
     const here = {
       ...half('f', 60),
-      terms: [term('f', 'ellipse', { cxPx: 60, cyPx: 48, rxPx: 30, ryPx: 25, softPx: 10 })],
+      terms: [term('f', 'ellipse', { cxPx: 60, cyPx: 48, rxPx: 30, ryPx: 25, softInPx: 5, softOutPx: 5 })],
       tidy: [newUse('ft', 'feather', { radiusPx: 3 })],
     };
     expect((await run(0, [there])).of('f').matte).toEqual((await run(0, [here])).of('f').matte);

@@ -69,7 +69,7 @@ const ellipse = {
   join: 'and' as const,
   not: false,
   name: 'e',
-  use: newUse('e', 'ellipse', { cxPx: 80, cyPx: 45, rxPx: 30, ryPx: 25, softPx: 12 }),
+  use: newUse('e', 'ellipse', { cxPx: 80, cyPx: 45, rxPx: 30, ryPx: 25, softInPx: 6, softOutPx: 6 }),
 };
 const key = { ...ellipse, id: 't2', use: newUse('k', 'key', { hueOn: false, satOn: false, lumaFromPct: 45 }) };
 async function make(kernels: 'wasm' | 'ts' = 'wasm'): Promise<Evaluator> {
@@ -211,7 +211,8 @@ describe('a step that needs other frames', () => {
                   cyPx: 45,
                   rxPx: 30,
                   ryPx: 25,
-                  softPx: 8,
+                  softInPx: 4,
+                  softOutPx: 4,
                   cxPx: {
                     keys: [
                       { frame: 0, value: 60, ease: 'linear' },

@@ -37,7 +37,7 @@ const corr: CorrectionSpec = {
       join: 'and',
       not: false,
       name: 'e',
-      use: newUse('e', 'ellipse', { cxPx: 60, cyPx: 40, rxPx: 20, ryPx: 20, softPx: 0 }),
+      use: newUse('e', 'ellipse', { cxPx: 60, cyPx: 40, rxPx: 20, ryPx: 20, softInPx: 0, softOutPx: 0 }),
     },
   ],
   adjustments: [newUse('s', 'saturation', { amountPct: 0 })],

@@ -222,7 +222,8 @@ describe('values', () => {
       const rgb = Array.from({ length: n }, (_, i) =>
         ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
       ).flat();
-      return { fit: fitKey(rgb), dots, held: rgb };
+      const lab = [0.6, 0.1 * Math.cos(hue / 57.3), 0.1 * Math.sin(hue / 57.3)];
+      return { fit: fitKey(rgb), lab: Array.from({ length: 12 }, () => lab).flat(), dots, held: rgb };
     };
     const params = () => opTerms(correction(a.id)!.terms)[0]!.use.params;
     act.applyKeyFit(a.id, at(120), 'again');

@@ -9,6 +9,8 @@ import { ops } from '../core/ops/registry.gen';
 import { linksOf, mapTermUses, opTerms } from '../core/graph/region';
 import { isKeyframedList, resolve, tryResolve, withKey } from '../core/op/params';
 import type { StoredValue } from '../core/op/params';
+import { nearColours } from '../core/matte/near';
+import type { NearColours } from '../core/matte/near';
 import { addToKey, takeFromKey } from '../core/skin/fitKey';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { Box } from '../core/skin/reading';
@@ -68,7 +70,9 @@ const placeOf = (op: string): number => {
 };
 /** It comes where such a step usually stands: before the first that usually follows it. */
 export function addTidy(corr: string, op: string, params: Record<string, StoredValue> = {}): void {
-  const use = newUse(useId(), op, params);
+  const o = opById(op);
+  const begins = (o.kind === 'tidy' ? o.added : undefined) as Record<string, StoredValue> | undefined;
+  const use = newUse(useId(), op, { ...begins, ...params });
   editCorrection(corr, 'Add a tidy step', (c) => {
     const i = c.tidy.findIndex((u) => placeOf(u.op) > placeOf(op));
     return { ...c, tidy: i < 0 ? [...c.tidy, use] : [...c.tidy.slice(0, i), use, ...c.tidy.slice(i)] };
@@ -222,23 +226,27 @@ export function removeUse(corr: string, use: string): void {
 }
 /** The key that a sample goes to: the chosen one, else the first. */
 export function chosenKey(c: CorrectionRecord | null): OpTerm | null {
-  const keys = c ? opTerms(c.terms).filter((t) => t.use.op === 'key') : [];
+  const keys = c ? opTerms(c.terms).filter((t) => t.use.op === 'key' || t.use.op === 'nearness') : [];
   return keys.find((t) => t.id === session().term) ?? keys[0] ?? null;
 }
+const SAMPLED = { again: 'Set the key', add: 'Add to the key', take: 'Take away from the key' };
 /** Sets the chosen key to a fit, or widens or narrows it by one; adds one where there is none. Throws a RangeError. */
-export function applyKeyFit(corr: string, { fit, dots, held }: Sampled, how: Sampling): void {
+export function applyKeyFit(corr: string, { fit, lab, dots, held }: Sampled, how: Sampling): void {
   const c = correction(corr);
   if (!c) return;
   const key = chosenKey(c);
   if (!key) addTerm(corr, 'key', { ...fit });
-  else {
+  else if (key.use.op === 'nearness') {
+    const now = resolve(opById('nearness').params, key.use.params, session().frame) as unknown as NearColours;
+    setParams(corr, key.use.id, { ...nearColours(now, lab, how) }, SAMPLED[how]);
+    session().set({ term: key.id });
+  } else {
     const now = resolve(opById('key').params, key.use.params, session().frame) as unknown as KeyFit;
     const colours = Array.from({ length: dots.length / 3 }, (_, i) =>
       ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
     ).flat();
     const next = how === 'add' ? addToKey(now, fit) : how === 'take' ? takeFromKey(now, fit, held, colours) : fit;
-    const label = { again: 'Set the key', add: 'Add to the key', take: 'Take away from the key' }[how];
-    setParams(corr, key.use.id, { ...next }, label);
+    setParams(corr, key.use.id, { ...next }, SAMPLED[how]);
     session().set({ term: key.id });
   }
   const use = key?.use.id ?? session().term;

@@ -15,6 +15,8 @@ interface Live {
   pick: (PickReply & { x: number; y: number }) | null;
   /** Pixels that the chosen key was last fitted to, by the id of its operation. */
   sampled: { use: string; dots: KeyDots } | null;
+  /** The point of a freeform that is chosen, by the id of its operation. */
+  point: { use: string; i: number } | null;
   /** The patch that is pointed at, on the picture or in the table. */
   over: string | null;
   /** Counts renders of the final quality, so that slower figures know when to renew. */
@@ -26,6 +28,7 @@ export const useLive = create<Live>()(() => ({
   quality: null,
   ms: 0,
   sampled: null,
+  point: null,
   over: null,
   finals: 0,
 }));

@@ -225,7 +225,13 @@ describe('scenes', () => {
     setOwner(face.id, 'shot:b', 'shot');
     expect(at(face.id).owner).toBe('shot:b');
     // Softness stood at its default of 40 px: half of that in this frame.
-    expect(opTerms(at(face.id).terms)[0]!.use.params).toMatchObject({ cxPx: 200, cyPx: 225, rxPx: 50, softPx: 20 });
+    expect(opTerms(at(face.id).terms)[0]!.use.params).toMatchObject({
+      cxPx: 200,
+      cyPx: 225,
+      rxPx: 50,
+      softInPx: 10,
+      softOutPx: 10,
+    });
     expect(list()).toHaveLength(1);
   });
   it('there and back gives the same numbers, keyframes included', () => {
@@ -235,7 +241,8 @@ describe('scenes', () => {
       cyPx: 50,
       rxPx: 80,
       ryPx: 60,
-      softPx: 4,
+      softInPx: 2,
+      softOutPx: 2,
     });
     const there = refit(keyed, fit);
     expect(there.params['cxPx']).toEqual({ keys: [{ frame: 3, value: 62, ease: 'smooth' }] });

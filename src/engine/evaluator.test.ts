@@ -27,7 +27,7 @@ const spec = (o: Partial<CorrectionSpec> = {}): CorrectionSpec => ({
       join: 'and',
       not: false,
       name: 'e',
-      use: newUse('e', 'ellipse', { cxPx: 48, cyPx: 35, rxPx: 24, ryPx: 20, softPx: 10 }),
+      use: newUse('e', 'ellipse', { cxPx: 48, cyPx: 35, rxPx: 24, ryPx: 20, softInPx: 5, softOutPx: 5 }),
     },
   ],
   tidy: [newUse('f', 'feather', { radiusPx: 6 })],

@@ -147,6 +147,8 @@ export interface Distributions {
 export type KeyDots = number[];
 export interface Sampled {
   fit: KeyFit;
+  /** Some of the same pixels in OKLab, one after the other. */
+  lab: number[];
   dots: KeyDots;
   /** Colours that the correction's region holds now, R'G'B' one after the other. */
   held: number[];

@@ -114,7 +114,7 @@ test('a freeform is drawn point by point; points move, come and go, and round it
   await page.mouse.dblclick(...(await at([340, 430])));
   await expect.poll(() => sentence(page)).toContain('inside Freeform 1');
   await expect.poll(() => thumb(page, 'Correction 1')).toBeGreaterThan(15);
-  const point = (i: number) => page.getByRole('button', { name: `Freeform 1, point ${i}: Delete removes it` });
+  const point = (i: number) => page.getByRole('button', { name: new RegExp(`^Freeform 1, point ${i}: `) });
   await expect(point(5)).toBeVisible();
   // By keys: a point goes, and one comes on the line.
   await point(5).focus();
@@ -126,6 +126,16 @@ test('a freeform is drawn point by point; points move, come and go, and round it
   await expect(point(5)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(point(5)).toBeHidden();
+  // A point is made smooth by a key on the picture, softer in the panel; both are undone alike.
+  await point(2).focus();
+  await page.keyboard.press('Enter');
+  const kind = page.getByLabel('Corner or smooth', { exact: true });
+  await expect(kind).toHaveValue('smooth');
+  await page.getByRole('slider', { name: 'Softness here' }).press('ArrowRight');
+  await expect(page.getByLabel('Softness here', { exact: true }).last()).not.toHaveValue('100 %');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(kind).toHaveValue('all');
   const was = await thumb(page, 'Correction 1');
   await drag(page, [700, 620], [1100, 850]);
   await expect.poll(() => thumb(page, 'Correction 1')).toBeGreaterThan(was + 5);
@@ -134,4 +144,98 @@ test('a freeform is drawn point by point; points move, come and go, and round it
   await expect.poll(() => sentence(page)).toContain('inside Freeform 1');
   await expect(point(4)).toBeVisible();
   expect(faults).toEqual([]);
+});
+
+test('box, ramp and band: drawn by the mouse and by keys, changed by handles, joined, kept', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'oven-mouth');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('n');
+  await stage.focus();
+  await page.keyboard.press('Shift+E');
+  await drag(page, [400, 225], [1200, 675]);
+  await expect.poll(() => sentence(page)).toContain('inside Box 1');
+  // A quarter of the picture: 64 of 255.
+  await expect.poll(async () => Math.abs((await thumb(page, 'Correction 1')) - 64)).toBeLessThan(4);
+  const round = page.getByRole('slider', { name: 'Round' });
+  await round.focus();
+  for (let i = 0; i < 10; i++) await page.keyboard.press('Shift+ArrowRight');
+  // An ellipse in the same box: pi / 4 of it.
+  await expect.poll(async () => Math.abs((await thumb(page, 'Correction 1')) - 50)).toBeLessThan(4);
+  await page.getByRole('button', { name: 'Box 1, right side: arrow keys move it' }).focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByRole('slider', { name: 'Half width' })).not.toHaveAttribute('aria-valuenow', '400');
+  await stage.focus();
+  await page.keyboard.press('y');
+  for (const k of ['Enter', 'Enter', 'ArrowDown', 'ArrowDown', 'ArrowDown', 'Enter']) await page.keyboard.press(k);
+  await expect.poll(() => sentence(page)).toContain('and inside Ramp 1');
+  await stage.focus();
+  await page.keyboard.press('Shift+Y');
+  await drag(page, [800, 300], [800, 500]);
+  await expect.poll(() => sentence(page)).toContain('and inside Band 1');
+  const middle = await thumb(page, 'Correction 1');
+  await page.getByRole('button', { name: 'Band 1, turn: arrow keys move it' }).focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(page.getByRole('slider', { name: 'Turn' })).not.toHaveAttribute('aria-valuenow', '0');
+  expect(middle).toBeGreaterThan(1);
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toContain('and inside Ramp 1 and inside Band 1');
+  expect(faults).toEqual([]);
+});
+
+test('a nearness key takes colours in, leaves others out, and loses single ones', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'courier');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('n');
+  await page.getByRole('button', { name: 'Part' }).click();
+  await page.getByRole('menuitem', { name: 'Nearness key' }).click();
+  await drag(page, [700, 480], [1100, 500]);
+  await expect.poll(() => sentence(page)).toMatch(/near \d colours/);
+  await expect.poll(() => thumb(page, 'Correction 1')).toBeGreaterThan(8);
+  const near = page.getByRole('group', { name: 'Near' }).getByRole('button');
+  const out = page.getByRole('group', { name: 'Left out' }).getByRole('button');
+  const count = await near.count();
+  expect(count).toBeGreaterThan(2);
+  await stage.focus();
+  await page.keyboard.press('x');
+  await drag(page, [1400, 300], [1500, 500]);
+  await expect(out).toHaveCount(3);
+  await near.first().focus();
+  await page.keyboard.press('Enter');
+  await expect(near).toHaveCount(count - 1);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(near).toHaveCount(count);
+  await saved(page);
+  await page.reload();
+  await expect(out).toHaveCount(3);
+  expect(faults).toEqual([]);
+});
+
+test('tidy steps begin with something to see and stand in their order', async ({ page }) => {
+  await openBench(page, 'oven-mouth');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('n');
+  await stage.focus();
+  await page.keyboard.press('e');
+  await drag(page, [500, 250], [1000, 650]);
+  await expect.poll(() => thumb(page, 'Correction 1')).toBeGreaterThan(8);
+  const was = await thumb(page, 'Correction 1');
+  await page.keyboard.press('Alt+2');
+  const add = async (label: string): Promise<void> => {
+    await page.getByLabel('Add a tidy step').selectOption({ label });
+    await expect(page.getByRole('region', { name: label })).toBeVisible();
+  };
+  await add('Invert');
+  await expect.poll(() => thumb(page, 'Correction 1')).toBeGreaterThan(255 - was - 4);
+  await add('Noise');
+  await add('Grow');
+  const order = await page.getByTestId('rail').getByRole('region').allInnerTexts();
+  const places = ['Noise', 'Grow', 'Invert'].map((t) => order.findIndex((x) => x.startsWith(t)));
+  expect(places).toEqual([...places].sort((a, b) => a - b));
+  await expect.poll(() => sentence(page)).toMatch(/noise 1 px, grown 1 px/);
 });

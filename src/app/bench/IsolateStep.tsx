@@ -1,6 +1,6 @@
 /** Isolate: keys and shapes of the region, each open to its own controls. */
 import { useEffect, useState } from 'react';
-import { Brush, Ellipsis, Pipette, Plus, Shapes } from 'lucide-react';
+import { Brush, Ellipsis, Pipette, Plus } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { defaultsOf } from '../../core/op/params';
@@ -10,7 +10,7 @@ import { ops } from '../../core/ops/registry.gen';
 import { wrap360 } from '../../core/math/angle';
 import { hueWidth } from '../../core/ops/key/index';
 import type { LinkTerm, OpTerm, Term } from '../../core/graph/plan';
-import { allTerms, hasRegion, isGroup, isLink, isOp, mapTerms, opTerms } from '../../core/graph/region';
+import { allTerms, hasRegion, isGroup, isLink, isOp, mapTerms } from '../../core/graph/region';
 import { ownCorrectionsOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, Records, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Line, Select, Switch } from '../../ui/controls';
@@ -24,7 +24,7 @@ import { engine } from '../engine';
 import { useLive } from '../live';
 import { asideFailed } from '../notices';
 import { MenuBox } from '../../ui/MenuBox';
-import { gesture, setParams, shotState } from '../actions';
+import { chosenKey, gesture, setParams, shotState } from '../actions';
 import {
   addLink,
   addTerm,
@@ -40,6 +40,8 @@ import {
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
 import { shapes } from './tools';
+import { FreeformControls } from './FreeformControls';
+import { NearnessControls } from './NearnessControls';
 import { useDistributions } from './useDistributions';
 
 const Tools = styled.div`
@@ -158,6 +160,12 @@ function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTer
         onChange={(x) => setParams(corr.id, term.use.id, { neutralPct: x })}
         {...gesture('Change the key')}
       />
+      <ParamSlider
+        spec={opById('key').params['leanPct'] as NumSpec}
+        value={v['leanPct']!}
+        onChange={(x) => setParams(corr.id, term.use.id, { leanPct: x })}
+        {...gesture('Change the key')}
+      />
       <Reads corr={corr} term={term} />
     </>
   );
@@ -255,7 +263,13 @@ function ShapeControls({ corr, term, media }: { corr: CorrectionRecord; term: Op
     cyPx: [0, media.height],
     rxPx: [1, media.width / 2],
     ryPx: [1, media.height / 2],
-    softPx: [0, media.height / 3],
+    softInPx: [0, media.height / 4],
+    softOutPx: [0, media.height / 4],
+    widthPx: [0, media.height],
+    fromXPx: [0, media.width],
+    fromYPx: [0, media.height],
+    toXPx: [0, media.width],
+    toYPx: [0, media.height],
   };
   return (
     <>
@@ -270,6 +284,7 @@ function ShapeControls({ corr, term, media }: { corr: CorrectionRecord; term: Op
           />
         ) : null,
       )}
+      {term.use.op === 'freeform' && <FreeformControls corr={corr} term={term} />}
     </>
   );
 }
@@ -428,6 +443,11 @@ function Part({
           <LinkControls corr={corr} term={t} records={records} />
         ) : t.use.op === 'key' ? (
           <KeyControls corr={corr} term={t} shot={shot} />
+        ) : t.use.op === 'nearness' ? (
+          <>
+            <NearnessControls corr={corr} term={t} />
+            <Reads corr={corr} term={t} />
+          </>
         ) : t.use.op === 'spread' ? (
           <SpreadControls corr={corr} term={t} shot={shot} />
         ) : (
@@ -439,7 +459,16 @@ function Part({
 }
 const correctionsOwner = (r: Records, c: CorrectionRecord): readonly CorrectionRecord[] => ownCorrectionsOf(r, c.owner);
 
+const SHAPE_TIPS: Readonly<Record<string, string>> = {
+  ellipse: 'drag a box round the thing (E)',
+  box: 'drag a box round the thing (Shift E)',
+  freeform: 'click round the thing, point by point (D)',
+  ramp: 'drag from where it is full to where it ends (Y)',
+  band: 'drag across it, from border to border (Shift Y)',
+};
 const keys = ops.filter((o) => o.kind === 'key');
+/** Keys that a sample sets: one that is added asks for it at once. */
+const SAMPLED_KEYS = new Set(['nearness']);
 const SAMPLES = [
   ['again', 'Again', 'Drag across the thing on the picture: the key is fitted to what you touched (C)'],
   ['add', 'Add to it', 'Drag across more of the thing: the key takes it in as well (Shift C)'],
@@ -450,7 +479,7 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
   const records = useDoc((s) => s.records);
   const parts = allTerms(corr.terms);
   const open = (parts.find((t) => t.id === term) ?? parts.find((t) => !isGroup(t)))?.id;
-  const hasKey = opTerms(corr.terms).some((t) => t.use.op === 'key');
+  const hasKey = chosenKey(corr) !== null;
   const may = linkable(records, corr);
   return (
     <>
@@ -482,43 +511,38 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
             look="outline"
             aria-pressed={tool === `shape:${o.id}`}
             onPress={() => set({ tool: tool === `shape:${o.id}` ? 'none' : `shape:${o.id}` })}
-            tip={
-              o.drawnAs === 'corners'
-                ? 'Click round the thing, point by point (D)'
-                : `Drag a box round the thing${o.id === 'ellipse' ? ' (E)' : ''}`
-            }
+            tip={`${o.title}: ${SHAPE_TIPS[o.id] ?? 'drag a box round the thing'}`}
           >
-            <Shapes />
             {o.title}
           </Button>
         ))}
-        {(hasKey || may.length > 0) && (
-          <MenuTrigger>
-            <Button tip="Another key, or the region of another correction">
-              <Plus />
-              Part
-            </Button>
-            <MenuBox placement="bottom end">
-              <Menu
-                onAction={(k) => {
-                  const [what, id] = String(k).split('|');
-                  if (what === 'key') addTerm(corr.id, id!, {});
-                  else addLink(corr.id, id!, what === 'out');
-                }}
-              >
-                {keys.map((o) => (
-                  <MenuItem key={o.id} id={`key|${o.id}`}>
-                    {o.id === 'key' ? 'Another key' : o.title}
-                  </MenuItem>
-                ))}
-                {may.flatMap((c) => [
-                  <MenuItem key={`in|${c.id}`} id={`in|${c.id}`}>{`Inside the region of ${c.name}`}</MenuItem>,
-                  <MenuItem key={`out|${c.id}`} id={`out|${c.id}`}>{`Outside the region of ${c.name}`}</MenuItem>,
-                ])}
-              </Menu>
-            </MenuBox>
-          </MenuTrigger>
-        )}
+        <MenuTrigger>
+          <Button tip="Another kind of key, or the region of another correction">
+            <Plus />
+            Part
+          </Button>
+          <MenuBox placement="bottom end">
+            <Menu
+              onAction={(k) => {
+                const [what, id] = String(k).split('|');
+                if (what === 'key') {
+                  addTerm(corr.id, id!, {});
+                  if (SAMPLED_KEYS.has(id!)) set({ tool: 'key', sampling: 'again' });
+                } else addLink(corr.id, id!, what === 'out');
+              }}
+            >
+              {keys.map((o) => (
+                <MenuItem key={o.id} id={`key|${o.id}`}>
+                  {o.id === 'key' ? (hasKey ? 'Another key' : 'Key by ranges') : o.title}
+                </MenuItem>
+              ))}
+              {may.flatMap((c) => [
+                <MenuItem key={`in|${c.id}`} id={`in|${c.id}`}>{`Inside the region of ${c.name}`}</MenuItem>,
+                <MenuItem key={`out|${c.id}`} id={`out|${c.id}`}>{`Outside the region of ${c.name}`}</MenuItem>,
+              ])}
+            </Menu>
+          </MenuBox>
+        </MenuTrigger>
       </Tools>
       {corr.terms.length === 0 && (
         <Dim>The correction acts on the whole picture. Sample a key, paint a spread or draw a shape to limit it.</Dim>

@@ -364,6 +364,16 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
               strokeWidth={1.5}
             />
           )}
+          {stroke && drawing?.draws === 'line' && (
+            <line
+              x1={S(stroke[0]!)[0]}
+              y1={S(stroke[0]!)[1]}
+              x2={S(stroke.at(-1)!)[0]}
+              y2={S(stroke.at(-1)!)[1]}
+              stroke="#fff"
+              strokeWidth={1.5}
+            />
+          )}
           {stroke &&
             (drawing?.draws === 'box' || drawing?.draws === 'ellipse') &&
             (() => {

@@ -166,8 +166,10 @@ export interface ShapeOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   fromBox?(box: DrawnBox): Partial<Values<S>>;
   /** The same of corners that were set one by one. */
   fromCorners?(points: readonly (readonly [number, number])[]): Partial<Values<S>>;
+  /** The same of where a straight drag began and ended. */
+  fromLine?(from: readonly [number, number], to: readonly [number, number]): Partial<Values<S>>;
   /** What is drawn while the hand draws. */
-  readonly drawnAs?: 'ellipse' | 'box' | 'corners';
+  readonly drawnAs?: 'ellipse' | 'box' | 'corners' | 'line';
   kernel(block: Float32Array, run: ShapeRun): void;
 }
 export interface TidyPointOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
@@ -177,6 +179,8 @@ export interface TidyPointOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S
   readonly place: number;
   /** Every new correction has it. */
   readonly standing?: boolean;
+  /** What it begins with when a person adds it: its defaults change nothing. */
+  readonly added?: Partial<Values<S>>;
   kernel(block: Float32Array, run: MatteRun): void;
   isNoOp(p: Values<S>): boolean;
 }
@@ -186,6 +190,7 @@ export interface TidyAreaOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S>
   /** As of a point step. */
   readonly place: number;
   readonly standing?: boolean;
+  readonly added?: Partial<Values<S>>;
   /** How far a pixel reaches, in pixels. */
   haloPx(p: Values<S>): number;
   /** Passes run one after the other, each over the whole plane; the planes swap between them. */
@@ -208,6 +213,7 @@ export interface TidyFrameOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S
   readonly area: 'frame';
   readonly place: number;
   readonly standing?: boolean;
+  readonly added?: Partial<Values<S>>;
   readonly readsPicture?: boolean;
   /** Frames beside the present one whose matte (and picture) it reads, as offsets; where there are none, this one. */
   frames?(p: Values<S>): readonly number[];

@@ -1,8 +1,11 @@
 /** Colours of a picture: distributions, what a key is fitted to, what a region holds. */
+import { resolveEncoding } from '../../core/color/encodings';
 import { rgbToYcbcr } from '../../core/color/ycbcr';
-import { strokesAt } from '../../core/graph/plan';
+import { displayEncoding, strokesAt } from '../../core/graph/plan';
 import { opTerms } from '../../core/graph/region';
+import { labOf, lightBlock } from '../../core/matte/light';
 import { separation } from '../../core/matte/separate';
+import type { Encoding } from '../../core/color/encodings';
 import type { Separation } from '../../core/matte/separate';
 import { fitKey as fitSamples } from '../../core/skin/fitKey';
 
@@ -16,6 +19,8 @@ import type { Held } from './held';
 /** So many sampled pixels are shown as dots. */
 const KEY_DOTS = 160;
 const HELD_COLOURS = 800;
+/** So many are told as colours of a nearness key: more move no cluster. */
+const LAB_SAMPLES = 400;
 const LEVEL_PIXELS = 150_000;
 
 export async function distributions(
@@ -51,6 +56,13 @@ export async function distributions(
   };
 }
 
+/** What a correction's keys read: the camera's encoding, or the display's. */
+function encodingOf(shot: ShotState, correction: string | null): Encoding {
+  const c = shot.corrections.find((x) => x.id === correction);
+  const camera = c?.side === 'camera' && !(typeof shot.encoding === 'object' && 'table' in shot.encoding);
+  return camera ? resolveEncoding(shot.encoding) : displayEncoding(shot);
+}
+
 export async function fitKey(
   h: Held,
   shot: ShotState,
@@ -66,13 +78,19 @@ export async function fitKey(
     const n = samples.length / 3;
     const step = Math.max(1, Math.floor(n / KEY_DOTS));
     const dots: KeyDots = [];
+    const lab: number[] = [];
+    const way = Float32Array.from(lightBlock(encodingOf(shot, correction)));
+    for (let i = 0; i < n; i += Math.max(1, Math.floor(n / LAB_SAMPLES))) {
+      const [R, G, B] = [samples[3 * i]!, samples[3 * i + 1]!, samples[3 * i + 2]!];
+      if (Number.isFinite(R + G + B)) lab.push(...labOf(way, 0, R, G, B));
+    }
     for (let i = 0; i < n; i += step) {
       const [y, cb, cr] = rgbToYcbcr(samples[3 * i]!, samples[3 * i + 1]!, samples[3 * i + 2]!);
       if (Number.isFinite(y + cb + cr)) dots.push(cb, cr, y);
     }
     const region = correction === null ? null : (res.steps.get(correction)?.region ?? null);
     const held = region ? heldColours(rgbOf(v, p), matteOf(v, p, region), HELD_COLOURS) : [];
-    return { fit: fitSamples(samples), dots, held };
+    return { fit: fitSamples(samples), lab, dots, held };
   });
 }
 

@@ -1,52 +1,78 @@
-/** A freeform on the picture: its points are dragged, added on the line, and removed. */
+/** A freeform on the picture: its points are dragged, added on the line, made corners or smooth, and removed. */
 import { useRef } from 'react';
-import { flatten } from '../../../core/ops/freeform/index';
+import { middleOf, outline } from '../../../core/ops/freeform/index';
+import { bendOf, withoutPoint, withPoint, withPointValue } from '../../../core/ops/freeform/points';
+import type { FreePoints } from '../../../core/ops/freeform/points';
 import { resolve } from '../../../core/op/params';
 import { opById } from '../../../core/graph/plan';
 import { setParams } from '../../actions';
+import { useLive } from '../../live';
 import { useSession } from '../../store';
 import { useFrame } from '../../values';
 import { Handle } from '../Handle';
 import type { ShapeHandlesProps } from './index';
 
+const MOST = 128;
+/** A double click that closes the line ends on the handle of its last point, in ms after that has come up. */
+const CLOSING_MS = 600;
 export default function FreeformHandles({ corr, term, place, chosen }: ShapeHandlesProps) {
-  const v = resolve(opById('freeform').params, term.use.params, useFrame()) as unknown as {
-    points: readonly number[];
+  const v = resolve(opById('freeform').params, term.use.params, useFrame()) as unknown as FreePoints & {
     roundPct: number;
-    softPx: number;
+    softInPx: number;
+    softOutPx: number;
   };
-  const start = useRef(v.points);
+  const start = useRef<FreePoints>(v);
+  const since = useRef(performance.now());
+  const marked = useLive((l) => (l.point?.use === term.use.id ? l.point.i : null));
   const s = place.scale;
   const n = v.points.length >> 1;
+  const round = v.roundPct / 100;
   const S = (x: number, y: number): [number, number] => [(x - place.offX) * s, (y - place.offY) * s];
-  const put = (points: readonly number[], label = 'Change the freeform'): void =>
-    setParams(corr.id, term.use.id, { points: points.map((x) => Math.round(x * 10) / 10) }, label);
+  const tenth = (list: readonly number[]): number[] => list.map((x) => Math.round(x * 10) / 10);
+  const put = ({ points, bends, softs }: FreePoints, label = 'Change the freeform'): void =>
+    setParams(corr.id, term.use.id, { points: tenth(points), bends, softs }, label);
   const begin = (first: boolean): void => {
-    if (first) start.current = v.points;
+    if (first) start.current = v;
   };
   const pick = (): void => useSession.getState().set({ correction: corr.id, term: term.id });
-  const flat = flatten(v.points, v.roundPct / 100);
-  const line = Array.from({ length: flat.length >> 1 }, (_, i) => S(flat[2 * i]!, flat[2 * i + 1]!).join(',')).join(
-    ' ',
-  );
+  const mark = (i: number | null): void => useLive.setState({ point: i === null ? null : { use: term.use.id, i } });
+  const flat = outline(v.points, round, v.bends, v.softs);
+  const corners = Array.from({ length: flat.length / 3 }, (_, i) => flat.slice(3 * i, 3 * i + 3));
+  const line = corners.map(([x, y]) => S(x!, y!).join(',')).join(' ');
   const mean = (c: 0 | 1): number => v.points.reduce((a, x, i) => a + (i % 2 === c ? x : 0), 0) / n;
   const [cx, cy] = S(mean(0), mean(1));
   const remove = (i: number): void => {
-    if (n > 3) put([...v.points.slice(0, 2 * i), ...v.points.slice(2 * i + 2)], 'Remove a point');
+    put(withoutPoint(v, i), 'Remove a point');
+    mark(null);
+  };
+  const turn = (i: number): void => {
+    const smooth = bendOf(v, i) < 0 ? round > 0 : bendOf(v, i) > 0;
+    put(withPointValue(v, i, { bend: smooth ? 0 : 100 }), smooth ? 'Make a corner' : 'Make a point smooth');
   };
   return (
     <g opacity={chosen ? 1 : 0.55}>
       <polygon className="under" points={line} />
       <polygon className="line" points={line} strokeDasharray="7 5" />
-      {chosen && v.softPx * s > 4 && (
-        <polygon
-          className="line"
-          points={line}
-          strokeOpacity={0.16}
-          strokeWidth={v.softPx * s}
-          strokeLinejoin="round"
-        />
-      )}
+      {chosen &&
+        // How soft the edge is, side by side: half of a stroke lies on either side.
+        corners.map(([x, y, soft], i) => {
+          const [bx, by, other] = corners[(i + 1) % corners.length]!;
+          const wide = (v.softInPx + v.softOutPx) * ((soft! + other!) / 2) * s;
+          if (wide < 4) return null;
+          const [from, to] = [S(x!, y!), S(bx!, by!)];
+          return (
+            <line
+              key={i}
+              className="line"
+              x1={from[0]}
+              y1={from[1]}
+              x2={to[0]}
+              y2={to[1]}
+              strokeOpacity={0.14}
+              strokeWidth={wide}
+            />
+          );
+        })}
       <Handle
         x={cx}
         y={cy}
@@ -57,43 +83,52 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
         onPick={pick}
         onDrag={(dx, dy, first) => {
           begin(first);
-          put(start.current.map((x, i) => x + (i % 2 ? dy : dx)));
+          put({ ...start.current, points: start.current.points.map((x, i) => x + (i % 2 ? dy : dx)) });
         }}
       />
       {chosen &&
         Array.from({ length: n }, (_, i) => {
           const [x, y] = S(v.points[2 * i]!, v.points[2 * i + 1]!);
-          const j = (i + 1) % n;
-          const mid = [
-            (v.points[2 * i]! + v.points[2 * j]!) / 2,
-            (v.points[2 * i + 1]! + v.points[2 * j + 1]!) / 2,
-          ] as const;
+          const mid = middleOf(v.points, i, round, v.bends);
           const [mx, my] = S(...mid);
           return (
             <g
               key={i}
-              onDoubleClick={() => remove(i)}
+              onDoubleClick={(e) => {
+                if (e.timeStamp - since.current > CLOSING_MS) remove(i);
+              }}
               onKeyDown={(e) => {
-                if (e.key !== 'Delete' && e.key !== 'Backspace') return;
+                const does: Record<string, () => void> = {
+                  Delete: () => remove(i),
+                  Backspace: () => remove(i),
+                  Enter: () => turn(i),
+                };
+                const f = does[e.key];
+                if (!f) return;
                 e.preventDefault();
                 e.stopPropagation();
-                remove(i);
+                f();
               }}
             >
+              {marked === i && <circle className="line" cx={x} cy={y} r={9} />}
               <Handle
                 x={x}
                 y={y}
-                name={`${term.name}, point ${i + 1}: Delete removes it`}
+                name={`${term.name}, point ${i + 1}: Enter makes it a corner or smooth, Delete removes it`}
                 shape="square"
                 label="Move a point"
                 scale={s}
-                onPick={pick}
+                onPick={() => {
+                  pick();
+                  mark(i);
+                }}
                 onDrag={(dx, dy, first) => {
                   begin(first);
-                  put(start.current.map((p, k) => (k === 2 * i ? p + dx : k === 2 * i + 1 ? p + dy : p)));
+                  const move = (p: number, k: number): number => (k === 2 * i ? p + dx : k === 2 * i + 1 ? p + dy : p);
+                  put({ ...start.current, points: start.current.points.map(move) });
                 }}
               />
-              {n < 128 && Math.hypot(mx - x, my - y) > 14 && (
+              {n < MOST && Math.hypot(mx - x, my - y) > 14 && (
                 <Handle
                   x={mx}
                   y={my}
@@ -103,9 +138,11 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
                   scale={s}
                   onPick={pick}
                   onDrag={(dx, dy, first) => {
-                    if (first) start.current = [...v.points.slice(0, 2 * i + 2), ...mid, ...v.points.slice(2 * i + 2)];
+                    if (first) start.current = withPoint(v, i, mid[0], mid[1]);
+                    const move = (p: number, k: number): number =>
+                      k === 2 * i + 2 ? p + dx : k === 2 * i + 3 ? p + dy : p;
                     if (dx !== 0 || dy !== 0)
-                      put(start.current.map((p, k) => (k === 2 * i + 2 ? p + dx : k === 2 * i + 3 ? p + dy : p)));
+                      put({ ...start.current, points: start.current.points.map(move) }, 'Add a point');
                   }}
                 />
               )}

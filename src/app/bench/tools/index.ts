@@ -11,8 +11,11 @@ import type { Tool } from './tool';
 
 export type { Hand, Point, Tool } from './tool';
 
+/** The usual ones first, others behind them. */
+const USUAL = ['ellipse', 'box', 'freeform', 'ramp', 'band'];
+const rank = (o: ShapeOp): number => (USUAL.includes(o.id) ? USUAL.indexOf(o.id) : USUAL.length);
 /** Shapes in the order in which they are offered. */
-export const shapes = ops.filter((o): o is ShapeOp => o.kind === 'shape');
+export const shapes = ops.filter((o): o is ShapeOp => o.kind === 'shape').sort((a, b) => rank(a) - rank(b));
 const tools: Readonly<Record<string, Tool>> = {
   key,
   keepStroke,

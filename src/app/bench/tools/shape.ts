@@ -8,19 +8,28 @@ import type { StoredValues } from '../../../core/op/params';
 import { newUse } from '../../../core/graph/plan.defaults';
 import type { Tool } from './tool';
 
+const LINES: Readonly<Record<string, string>> = {
+  ramp: 'Drag from where it is full to where it has fallen to nothing.',
+  band: 'Drag across it, from one border to the other.',
+};
 const ROUND = 'Click round it, point by point; a double click or Enter on the last closes it. Escape leaves.';
 /** The tool of a shape: whatever the operation makes of a drawn box. A press alone makes one of a usual size. */
 export const shapeTool = (op: ShapeOp): Tool => ({
   hint:
     op.drawnAs === 'corners'
       ? ROUND
-      : 'Drag a box round it. Keys: Enter places the cross, arrows move it, Enter sets two corners, Escape leaves.',
+      : op.drawnAs === 'line'
+        ? `${LINES[op.id] ?? 'Drag a line.'} Keys: Enter places the cross, arrows move it, Enter begins and ends.`
+        : 'Drag a box round it. Keys: Enter places the cross, arrows move it, Enter sets two corners, Escape leaves.',
   draws: op.drawnAs ?? 'box',
   finish: ({ shot, media, corr, points, box, isClick }) => {
     if (op.drawnAs === 'corners' && points.length < 3) return;
+    const [first, last] = [points[0]!, points.at(-1)!];
     const [w, h] = isClick ? [media.height / 3, media.height / 2.5] : [box.w, box.h];
-    const at = isClick ? { x: points[0]!.x - w / 2, y: points[0]!.y - h / 2 } : box;
+    const at = isClick ? { x: first.x - w / 2, y: first.y - h / 2 } : box;
     const drawn = (op.fromCorners?.(points.map((p) => [p.x, p.y])) ??
+      // A press alone makes a fall of a usual length, downwards.
+      op.fromLine?.([first.x, first.y], isClick ? [first.x, first.y + media.height / 4] : [last.x, last.y]) ??
       op.fromBox?.({ x: at.x, y: at.y, w, h }) ??
       {}) as StoredValues;
     const doc = useDoc.getState;

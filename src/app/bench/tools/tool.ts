@@ -21,8 +21,8 @@ export interface Hand {
 }
 export interface Tool {
   hint: string | (() => string);
-  /** A stroke, a box or an ellipse in it, corners one by one, or a place. */
-  draws: 'stroke' | 'box' | 'ellipse' | 'corners' | 'place';
+  /** A stroke, a box or an ellipse in it, corners one by one, a straight line, or a place. */
+  draws: 'stroke' | 'box' | 'ellipse' | 'corners' | 'line' | 'place';
   /**
    * Called when the hand is done. What takes time is asked for first; the document is changed in one go afterwards,
    * so that no gesture stays open meanwhile.

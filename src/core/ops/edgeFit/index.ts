@@ -114,5 +114,6 @@ export default defineTidyFrameOp<typeof params>({
   kernels: { fit, apply },
   isNoOp: (p) => Math.round(p.radiusPx) === 0,
   place: 70,
+  added: { radiusPx: 8 },
   say: (p) => [`edge fit ${short(p.radiusPx)} px`],
 });

@@ -1,6 +1,8 @@
 import { defineShapeOp } from '../../op/contract';
 import type { ShapeRun } from '../../op/contract';
 import { DEG } from '../../math/angle';
+import { edgeAt, invSoft } from '../../op/edge';
+import { halvesOfSoftness } from '../../op/edgeWidths';
 import { params } from './params';
 
 /**
@@ -8,7 +10,7 @@ import { params } from './params';
  * f (f - 1) / |grad|, exact to first order at the outline; along the axes and for circles it is exact everywhere.
  */
 function kernel(k: Float32Array, { m, x0, y, n }: ShapeRun): void {
-  const [cx, cy, c, s, ix, iy, invSoft] = k as unknown as number[] & { length: 7 };
+  const [cx, cy, c, s, ix, iy, invIn, invOut] = k as unknown as number[] & { length: 8 };
   const dy = y + 0.5 - cy!;
   for (let i = 0; i < n; i++) {
     const dx = x0 + i + 0.5 - cx!;
@@ -16,8 +18,7 @@ function kernel(k: Float32Array, { m, x0, y, n }: ShapeRun): void {
     const b = (dx * s! + dy * c!) * iy!;
     const f = Math.sqrt(a * a + b * b);
     const grad = Math.sqrt(a * a * ix! * ix! + b * b * iy! * iy!);
-    const t = grad > 0 ? 0.5 - ((f * (f - 1)) / grad) * invSoft! : 1;
-    m[i] = t >= 1 ? 1 : t > 0 ? t * t * (3 - 2 * t) : 0;
+    m[i] = grad > 0 ? edgeAt((f * (f - 1)) / grad, invIn!, invOut!) : 1;
   }
 }
 
@@ -25,19 +26,19 @@ export default defineShapeOp<typeof params>({
   id: 'ellipse',
   title: 'Ellipse',
   doc:
-    'A turned ellipse, one half on its outline, with an edge of stated width. Analytic: a crop of it ' +
-    'is the same bits.',
-  version: 1,
+    'A turned ellipse, one half on its outline, with an edge of stated width on either side. Analytic: a crop of ' +
+    'it is the same bits.',
+  version: 2,
   params,
   refs: [
     'first-order distance to an implicit curve: G. Taubin, "Distance approximations for rasterizing ' +
       'implicit curves", ACM TOG 13(1), 1994',
   ],
   edge:
-    'A softness below one pixel is drawn as one pixel, so that the edge is not jagged. Exactly 0 ' +
+    'A softness below half a pixel is drawn as half a pixel, so that the edge is not jagged. Exactly 0 ' +
     'outside, exactly 1 inside.',
-  migrations: [],
-  /** Block: centre x, y, cos, sin, 1 / half axes, 1 / softness. */
+  migrations: [{ from: 1, up: halvesOfSoftness }],
+  /** Block: centre x, y, cos, sin, 1 / half axes, 1 / twice the softness inside and outside. */
   prepare: (p) =>
     Float32Array.of(
       p.cxPx,
@@ -46,7 +47,8 @@ export default defineShapeOp<typeof params>({
       Math.sin(p.angleDeg / DEG),
       1 / p.rxPx,
       1 / p.ryPx,
-      1 / Math.max(p.softPx, 1),
+      invSoft(p.softInPx),
+      invSoft(p.softOutPx),
     ),
   kernel,
   drawnAs: 'ellipse',
@@ -55,6 +57,7 @@ export default defineShapeOp<typeof params>({
     cyPx: y + h / 2,
     rxPx: Math.max(1, w / 2),
     ryPx: Math.max(1, h / 2),
-    softPx: 0.175 * Math.min(w, h),
+    softInPx: 0.0875 * Math.min(w, h),
+    softOutPx: 0.0875 * Math.min(w, h),
   }),
 });

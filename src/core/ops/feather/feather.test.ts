@@ -13,8 +13,9 @@ opContract(feather, vectors, {
   twinReason: 'float32 sums of the true kernel; the box passes agree to the bit',
 });
 
-function blur(src: Float32Array, w: number, h: number, radiusPx: number): Float32Array {
-  const block = op.prepare({ radiusPx }, plainContext);
+type Side = 'both' | 'in' | 'out';
+function blur(src: Float32Array, w: number, h: number, radiusPx: number, side: Side = 'both'): Float32Array {
+  const block = op.prepare({ radiusPx, side }, plainContext);
   let from = src;
   for (const name of op.passes(block)) {
     const dst = new Float32Array(w * h);
@@ -57,10 +58,27 @@ describe('feather against a float64 Gaussian', () => {
     expect(worst).toBeLessThan(0.008);
   });
 
+  it('falls inside or outside of the edge alone where it is told to', () => {
+    const edge = Float32Array.from({ length: w * h }, (_, i) => (i % w < 200 ? 1 : 0));
+    for (const radius of [8, 40]) {
+      const [inwards, outwards] = [blur(edge, w, h, radius, 'in'), blur(edge, w, h, radius, 'out')];
+      const both = blur(edge, w, h, radius);
+      const row = 160 * w;
+      // Nothing is lost on one side, nothing is added on the other; a pixel from the edge the fall has begun.
+      for (let x = 0; x < w; x++) {
+        if (x < 199) expect(outwards[row + x]).toBe(1);
+        if (x >= 201) expect(inwards[row + x]).toBe(0);
+        expect(Math.abs(inwards[row + x]! - Math.max(0, 2 * both[row + x]! - 1))).toBeLessThan(1e-6);
+        expect(Math.abs(outwards[row + x]! - Math.min(1, 2 * both[row + x]!))).toBeLessThan(1e-6);
+      }
+      expect(inwards[row + 196]!).toBeLessThan(0.9);
+      expect(outwards[row + 203]!).toBeGreaterThan(0.1);
+    }
+  });
   it('keeps exact zero out of its reach and exact one inside', () => {
     for (const radius of [8, 30]) {
       const got = blur(disc, w, h, radius);
-      const halo = op.haloPx({ radiusPx: radius });
+      const halo = op.haloPx({ radiusPx: radius, side: 'both' });
       let zeros = 0;
       got.forEach((v, i) => {
         const d = Math.hypot((i % w) - 200, Math.floor(i / w) - 160);

@@ -94,6 +94,17 @@ const boxV =
     }
   };
 
+/** Of a Gaussian step that is one half on the edge: what is full there, or nothing there. */
+function side(k: Float32Array, { src, dst, w, y0, y1 }: AreaRun): void {
+  const from = k[0]! >= 2 * OUT ? 0 : 1;
+  for (let i = y0 * w; i < y1 * w; i++) {
+    const v = 2 * src[i]! - from;
+    dst[i] = v > 0 ? (v < 1 ? v : 1) : 0;
+  }
+}
+const IN = 1;
+const OUT = 2;
+
 export default defineTidyAreaOp<typeof params>({
   id: 'feather',
   title: 'Feather',
@@ -111,27 +122,35 @@ export default defineTidyAreaOp<typeof params>({
     'Edges of the picture hold their value outwards. Radius 0 changes nothing. NaN spreads with the ' +
     'true kernel and counts as 0 in the box passes; tidy steps before it never give NaN.',
   migrations: [],
-  /** Block: 0, reach, weights from the centre outwards; or 1, box radius, weight of its ends. */
-  prepare({ radiusPx }) {
+  /**
+   * Block: 0, reach, weights from the centre outwards; or 1, box radius, weight of its ends; 2 more inwards, 4
+   * outwards.
+   */
+  prepare({ radiusPx, side: to }) {
     const sigma = radiusPx / 2;
+    const where = 2 * (to === 'in' ? IN : to === 'out' ? OUT : 0);
     if (sigma > FIR_MAX_SIGMA_PX) {
       const { r, alpha } = extendedBox(sigma);
-      return Float32Array.of(1, r, alpha);
+      return Float32Array.of(1 + where, r, alpha);
     }
     const R = sigma > 0.01 ? Math.ceil(3 * sigma) : 0;
     const w = Array.from({ length: R + 1 }, (_, j) => (R > 0 ? Math.exp((-j * j) / (2 * sigma * sigma)) : 1));
     const total = w.reduce((a, v, j) => a + (j === 0 ? v : 2 * v), 0);
-    return Float32Array.of(0, R, ...w.map((v) => v / total));
+    // Without a reach the edge stays where it is, to whichever side.
+    return Float32Array.of(R > 0 ? where : 0, R, ...w.map((v) => v / total));
   },
   haloPx({ radiusPx }) {
     const sigma = radiusPx / 2;
     return sigma > FIR_MAX_SIGMA_PX ? BOXES * (extendedBox(sigma).r + 1) : Math.ceil(3 * sigma);
   },
-  passes: (block) => (block[0] === 0 ? ['firH', 'firV'] : ['boxH', 'boxV', 'boxV', 'boxV', 'boxVLast']),
-  kernels: { firH, firV, boxH, boxV: boxV(1), boxVLast: boxV(1 / ONE) },
+  passes: (block) => [
+    ...(block[0]! % 2 === 0 ? ['firH', 'firV'] : ['boxH', 'boxV', 'boxV', 'boxV', 'boxVLast']),
+    ...(block[0]! >= 2 ? ['side'] : []),
+  ],
+  kernels: { firH, firV, boxH, boxV: boxV(1), boxVLast: boxV(1 / ONE), side },
   // Below a fiftieth of a pixel the kernel is its middle alone.
   isNoOp: (p) => p.radiusPx <= 0.02,
   place: 60,
   standing: true,
-  say: (p) => [`feather ${short(p.radiusPx)} px`],
+  say: (p) => [`feather ${short(p.radiusPx)} px${p.side === 'both' ? '' : p.side === 'in' ? ' inwards' : ' outwards'}`],
 });

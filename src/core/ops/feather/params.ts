@@ -1,4 +1,4 @@
-import { num } from '../../op/params';
+import { choice, num } from '../../op/params';
 
 export const params = {
   radiusPx: num({
@@ -10,5 +10,11 @@ export const params = {
     unit: 'px',
     label: 'Feather',
     doc: 'Reach of the soft edge: a Gaussian whose standard deviation is half of it.',
+  }),
+  side: choice({
+    default: 'both',
+    options: { both: 'Both ways', in: 'Inwards', out: 'Outwards' },
+    label: 'Falls',
+    doc: 'To which side of the edge it falls off: half to each, all of it inside, or all of it outside.',
   }),
 };

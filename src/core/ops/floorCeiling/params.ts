@@ -19,4 +19,13 @@ export const params = {
     label: 'Ceiling',
     doc: 'Matte at or above this becomes 1.',
   }),
+  softPct: num({
+    default: 0,
+    min: 0,
+    max: 100,
+    step: 1,
+    unit: 'pct',
+    label: 'Soft shoulders',
+    doc: '0 runs straight from floor to ceiling, 100 starts and ends gently.',
+  }),
 };

@@ -4,8 +4,9 @@ import { insidePolygon } from '../../math/polygon';
 import { rng } from '../../math/rng';
 import { plainContext } from '../../op/contract';
 import type { ShapeOp } from '../../op/contract';
-import freeform, { flatten } from './index';
+import freeform, { middleOf, outline } from './index';
 import type { params } from './params';
+import { bendOf, softOf, withoutPoint, withPoint, withPointValue } from './points';
 import { vectors } from './vectors';
 
 opContract(freeform, vectors, { twinTolerance: 2e-6, twinReason: 'float64 in both, rounded to float32 on the way' });
@@ -17,7 +18,8 @@ describe('freeform', () => {
     for (let k = 0; k < 12; k++) {
       const points = Array.from({ length: 2 * (3 + k) }, () => 5 + 50 * r());
       const softPx = 1 + 12 * r();
-      const block = op.prepare({ points, roundPct: 0, softPx }, plainContext);
+      const half = { softInPx: softPx / 2, softOutPx: softPx / 2 };
+      const block = op.prepare({ points, roundPct: 0, bends: [], softs: [], ...half }, plainContext);
       const corners = Array.from(
         { length: points.length / 2 },
         (_, i) => [points[2 * i]!, points[2 * i + 1]!] as const,
@@ -42,7 +44,7 @@ describe('freeform', () => {
   });
   it('smooth, it runs through its points, and as the cubic of the same ends does in Bernstein form', () => {
     const p = [0, 0, 60, 5, 80, 70, 20, 90, -10, 40];
-    const line = flatten(p, 1);
+    const line = outline(p, 1).filter((_, i) => i % 3 < 2);
     for (let i = 0; i < p.length; i += 2)
       expect(
         Math.min(...line.map((_, k) => (k % 2 ? Infinity : Math.hypot(line[k]! - p[i]!, line[k + 1]! - p[i + 1]!)))),
@@ -61,5 +63,31 @@ describe('freeform', () => {
       expect(line[2 * j]).toBeCloseTo(list[0]![0]!, 9);
       expect(line[2 * j + 1]).toBeCloseTo(list[0]![1]!, 9);
     }
+  });
+  it('a point that is a corner by itself has straight sides to its like; a new point lies on the curve', () => {
+    const p = [0, 0, 60, 5, 80, 70, 20, 90, -10, 40];
+    const xy = outline(p, 1, [0, 0, -1, -1, -1]).filter((_, i) => i % 3 < 2);
+    // One piece from the first to the second point.
+    expect(xy.slice(0, 4)).toEqual([0, 0, 60, 5]);
+    const [x, y] = middleOf(p, 2, 1);
+    const all = outline(p, 1);
+    const near = Math.min(...all.map((_, k) => (k % 3 ? Infinity : Math.hypot(all[k]! - x, all[k + 1]! - y))));
+    expect(near).toBeLessThan(1e-9);
+  });
+  it('points come and go with what they say of themselves', () => {
+    const plain = { points: [0, 0, 10, 0, 10, 10, 0, 10], bends: [], softs: [] };
+    const said = withPointValue(withPointValue(plain, 2, { bend: 0 }), 1, { soft: 300 });
+    expect([said.bends, said.softs]).toEqual([
+      [-1, -1, 0, -1],
+      [100, 300, 100, 100],
+    ]);
+    const more = withPoint(said, 1, 11, 5);
+    expect(more.points).toEqual([0, 0, 10, 0, 11, 5, 10, 10, 0, 10]);
+    expect([bendOf(more, 3), softOf(more, 2), softOf(more, 1)]).toEqual([0, 200, 300]);
+    expect(withoutPoint(more, 2)).toEqual(said);
+    // What says nothing is not kept.
+    expect(withPointValue(withPointValue(said, 2, { bend: -1 }), 1, { soft: 100 })).toEqual(plain);
+    const three = { points: [0, 0, 1, 0, 0, 1], bends: [], softs: [] };
+    expect(withoutPoint(three, 0)).toBe(three);
   });
 });

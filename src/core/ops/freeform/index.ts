@@ -1,75 +1,118 @@
 /**
  * A freeform: a closed line through points, straight or as a Catmull-Rom curve (E. Catmull, R. Rom, "A class of local
- * interpolating splines", 1974), with a soft edge by the distance from it. Inside is told by the even-odd rule.
+ * interpolating splines", 1974), each point round by itself where it says so, with a soft edge by the distance from the
+ * line, as soft as its nearest place on it says. Inside is told by the even-odd rule.
  */
 import { defineShapeOp } from '../../op/contract';
+import { halvesOfSoftness } from '../../op/edgeWidths';
 import { params } from './params';
 
 /** Straight pieces that a curved side is made of, at most. */
 const PIECES = 10;
-/** So small a squared distance is none; it keeps a sign apart from zero. */
-const TINY = 1e-9;
+/** So small a share of the softness is none; it keeps a sign apart from zero. */
+const TINY = 1e-12;
+/** An edge is drawn at least so wide on either side. */
+const LEAST = 0.5;
+/** Numbers of one corner in the block. */
+const CORNER = 4;
 
-/** The line as straight pieces: x and y in turn, closed. */
-export function flatten(points: readonly number[], round: number): number[] {
+/** The line as straight pieces, closed: x, y and softness (1: that of all) in turn. */
+export function outline(
+  points: readonly number[],
+  round: number,
+  bends: readonly number[] = [],
+  softs: readonly number[] = [],
+): number[] {
   const n = points.length >> 1;
-  if (round <= 0) return points.slice(0, 2 * n);
-  const at = (i: number, c: number): number => points[2 * (((i % n) + n) % n) + c]!;
+  const wrap = (i: number): number => ((i % n) + n) % n;
+  const at = (i: number, c: number): number => points[2 * wrap(i) + c]!;
+  const bend = (i: number): number => {
+    const own = bends[wrap(i)] ?? -1;
+    return own < 0 ? round : own / 100;
+  };
+  const soft = (i: number): number => (softs[wrap(i)] ?? 100) / 100;
   const out: number[] = [];
   for (let i = 0; i < n; i++) {
     const length = Math.hypot(at(i + 1, 0) - at(i, 0), at(i + 1, 1) - at(i, 1));
-    const k = Math.max(1, Math.min(PIECES, Math.ceil(length / 4)));
+    const straight = bend(i) <= 0 && bend(i + 1) <= 0;
+    const k = straight ? 1 : Math.max(1, Math.min(PIECES, Math.ceil(length / 4)));
     for (let j = 0; j < k; j++) {
       const t = j / k;
       const [t2, t3] = [t * t, t * t * t];
       for (const c of [0, 1]) {
         const [p, q] = [at(i, c), at(i + 1, c)];
-        const [a, b] = [(round * (q - at(i - 1, c))) / 2, (round * (at(i + 2, c) - p)) / 2];
+        const [a, b] = [(bend(i) * (q - at(i - 1, c))) / 2, (bend(i + 1) * (at(i + 2, c) - p)) / 2];
         out.push((2 * t3 - 3 * t2 + 1) * p + (t3 - 2 * t2 + t) * a + (3 * t2 - 2 * t3) * q + (t3 - t2) * b);
       }
+      out.push(soft(i) + t * (soft(i + 1) - soft(i)));
     }
   }
   return out;
 }
+/** Where a point of one's own would be put: half-way along the side behind point i, on the curve itself. */
+export function middleOf(points: readonly number[], i: number, round: number, bends: readonly number[] = []): Point {
+  const n = points.length >> 1;
+  const at = (k: number, c: number): number => points[2 * ((k + n) % n) + c]!;
+  const bend = (k: number): number => {
+    const own = bends[(k + n) % n] ?? -1;
+    return own < 0 ? round : own / 100;
+  };
+  return [0, 1].map((c) => {
+    const [p, q] = [at(i, c), at(i + 1, c)];
+    const [a, b] = [(bend(i) * (q - at(i - 1, c))) / 2, (bend(i + 1) * (at(i + 2, c) - p)) / 2];
+    return (p + q) / 2 + (a - b) / 8;
+  }) as unknown as Point;
+}
+type Point = readonly [number, number];
 
 export default defineShapeOp<typeof params>({
   id: 'freeform',
   title: 'Freeform',
   doc:
-    'A line of your own through up to 128 points, straight or smooth, with a soft edge. Where it crosses itself, ' +
-    'what lies inside twice is outside.',
-  version: 1,
+    'A line of your own through up to 128 points, straight or smooth as a whole or point by point, with an edge that ' +
+    'may be softer at some points than at others. Where it crosses itself, what lies inside twice is outside.',
+  version: 2,
   params,
   refs: [
     'E. Catmull, R. Rom, "A class of local interpolating splines", Computer Aided Geometric Design, 1974',
     'even-odd rule: SVG 1.1 11.3',
   ],
-  edge: 'A soft edge under one pixel is one pixel wide, so that it has no steps. Points may lie beyond the picture.',
-  migrations: [],
+  edge:
+    'A softness below half a pixel is drawn as half a pixel, so that it has no steps. Points may lie ' +
+    'beyond the picture.',
+  migrations: [{ from: 1, up: halvesOfSoftness }],
   fromCorners: (points) => ({ points: points.flat() }),
   fromBox: ({ x, y, w, h }) => ({ points: [x, y, x + w, y, x + w, y + h, x, y + h] }),
   drawnAs: 'corners',
-  /** Block: width of the soft edge, pieces, then their corners, the first once more at the end. */
-  prepare({ points, roundPct, softPx }) {
-    const line = flatten(points, roundPct / 100);
-    return Float32Array.of(Math.max(1, softPx), line.length / 2, ...line, line[0]!, line[1]!);
+  /** Block: corners, then of each x, y and the softness inside and outside, the first once more at the end. */
+  prepare({ points, roundPct, bends, softInPx, softOutPx, softs }) {
+    const line = outline(points, roundPct / 100, bends, softs);
+    const count = line.length / 3;
+    const block = new Float32Array(1 + CORNER * (count + 1));
+    block[0] = count;
+    for (let i = 0; i <= count; i++) {
+      const [x, y, s] = line.slice(3 * (i % count), 3 * (i % count) + 3) as [number, number, number];
+      block.set([x, y, Math.max(LEAST, s * softInPx), Math.max(LEAST, s * softOutPx)], 1 + CORNER * i);
+    }
+    return block;
   },
   kernel(block, { m, x0, y, n }) {
-    const soft = block[0]!;
-    const count = block[1]!;
-    const reach = soft / 2;
-    const far = reach * reach;
+    const count = block[0]!;
     const cy = y + 0.5;
-    // The sign tells inside, the size is the squared distance so far.
-    for (let i = 0; i < n; i++) m[i] = far;
+    // The sign tells inside; the size is the square of the distance as a share of the softness there, 1 at its end.
+    for (let i = 0; i < n; i++) m[i] = 1;
     for (let k = 0; k < count; k++) {
-      const [ax, ay, bx, by] = [block[2 + 2 * k]!, block[3 + 2 * k]!, block[4 + 2 * k]!, block[5 + 2 * k]!];
+      const at = 1 + CORNER * k;
+      const [ax, ay, bx, by] = [block[at]!, block[at + 1]!, block[at + 4]!, block[at + 5]!];
       if (ay > cy === by > cy) continue;
       const cross = ((bx - ax) * (cy - ay)) / (by - ay) + ax;
       for (let i = Math.max(0, Math.ceil(cross - x0 - 0.5)); i < n; i++) m[i] = -m[i]!;
     }
     for (let k = 0; k < count; k++) {
-      const [ax, ay, bx, by] = [block[2 + 2 * k]!, block[3 + 2 * k]!, block[4 + 2 * k]!, block[5 + 2 * k]!];
+      const at = 1 + CORNER * k;
+      const [ax, ay, bx, by] = [block[at]!, block[at + 1]!, block[at + 4]!, block[at + 5]!];
+      const [sin, sout, tin, tout] = [block[at + 2]!, block[at + 3]!, block[at + 6]!, block[at + 7]!];
+      const reach = Math.max(Math.max(sin, sout), Math.max(tin, tout));
       if (Math.min(ay, by) > cy + reach || Math.max(ay, by) < cy - reach) continue;
       const [dx, dy] = [bx - ax, by - ay];
       const len = dx * dx + dy * dy;
@@ -79,13 +122,15 @@ export default defineShapeOp<typeof params>({
         const [px, py] = [x0 + i + 0.5 - ax, cy - ay];
         const t = len > 0 ? Math.min(1, Math.max(0, (px * dx + py * dy) / len)) : 0;
         const [u, v] = [px - t * dx, py - t * dy];
-        const d = Math.max(TINY, u * u + v * v);
-        if (d < Math.abs(m[i]!)) m[i] = m[i]! < 0 ? -d : d;
+        const inside = m[i]! < 0;
+        const soft = inside ? sin + t * (tin - sin) : sout + t * (tout - sout);
+        const d = Math.max(TINY, (u * u + v * v) / (soft * soft));
+        if (d < Math.abs(m[i]!)) m[i] = inside ? -d : d;
       }
     }
     for (let i = 0; i < n; i++) {
       const v = m[i]!;
-      const d = Math.sqrt(Math.abs(v)) / soft;
+      const d = Math.sqrt(Math.abs(v)) / 2;
       const t = Math.min(1, Math.max(0, v < 0 ? 0.5 + d : 0.5 - d));
       m[i] = t * t * (3 - 2 * t);
     }

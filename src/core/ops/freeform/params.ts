@@ -1,3 +1,4 @@
+import { softness } from '../../op/edge';
 import { list, num } from '../../op/params';
 
 export const params = {
@@ -22,14 +23,25 @@ export const params = {
     label: 'Round',
     doc: '0 joins the points by straight lines, 100 by a smooth curve.',
   }),
-  softPx: num({
-    default: 2,
+  bends: list({
+    default: [],
+    min: -1,
+    max: 100,
+    least: 0,
+    most: 128,
+    unit: 'pct',
+    label: 'Bends',
+    doc: 'Round of single points, in their order: 0 a corner, 100 smooth; -1, or none, as all of them.',
+  }),
+  ...softness(1),
+  softs: list({
+    default: [],
     min: 0,
-    max: 4000,
-    ui: [0, 200],
-    step: 0.5,
-    unit: 'px',
-    label: 'Soft edge',
-    doc: 'Width of the soft edge, half of it inside; it may lie beyond the picture.',
+    max: 1000,
+    least: 0,
+    most: 128,
+    unit: 'pct',
+    label: 'Softness of points',
+    doc: 'How soft the edge is at single points, in their order, in % of that of all; none: 100.',
   }),
 };

@@ -38,6 +38,7 @@ export default defineTidyFrameOp<typeof params>({
   },
   isNoOp: (p) => discArea(p.sizePx) <= 1,
   place: 30,
+  added: { sizePx: 12 },
   say: (p) => [`holes under ${short(p.sizePx)} px filled`],
 });
 type Four = [Int32Array, Int32Array, Int32Array, Int32Array];

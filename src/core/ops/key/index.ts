@@ -22,6 +22,9 @@ export function hueWidth(from: number, to: number): number {
   return to >= from ? to - from : wrap360(to - from);
 }
 
+/** Where a key that leans with light measures saturation, in % of luma. */
+export const MID_LUMA = 50;
+
 function kernel(k: Float32Array, { r, g, b, m, n }: PixelRun & MatteRun): void {
   const [
     hueOn,
@@ -41,7 +44,8 @@ function kernel(k: Float32Array, { r, g, b, m, n }: PixelRun & MatteRun): void {
     lumaAbove,
     guardLo,
     guardInv,
-  ] = k as unknown as number[] & { length: 17 };
+    lean,
+  ] = k as unknown as number[] & { length: 18 };
   for (let i = 0; i < n; i++) {
     const R = r[i]!;
     const B = b[i]!;
@@ -51,7 +55,7 @@ function kernel(k: Float32Array, { r, g, b, m, n }: PixelRun & MatteRun): void {
     const chroma = 200 * Math.sqrt(cb * cb + cr * cr);
     let v = 1;
     if (lumaOn) v = fall(100 * y - lumaC!, lumaHalf!, lumaBelow!, lumaAbove!);
-    if (satOn) v = Math.min(v, fall(chroma - satC!, satHalf!, satBelow!, satAbove!));
+    if (satOn) v = Math.min(v, fall(chroma - lean! * (100 * y - MID_LUMA) - satC!, satHalf!, satBelow!, satAbove!));
     if (hueOn) {
       let d = Math.atan2(cr, cb) * DEG - hueC!;
       if (d > 180) d -= 360;
@@ -78,7 +82,7 @@ export default defineKeyOp<typeof params>({
   migrations: [{ from: 1, up: rangesFromCentres }],
   /**
    * Block: on, centre, half width, 1 / fade below, 1 / fade above for hue, saturation, luma; then neutral guard start
-   * and 1 / length.
+   * and 1 / length, and lean.
    */
   prepare(p) {
     const width = hueWidth(p.hueFromDeg, p.hueToDeg);
@@ -103,6 +107,7 @@ export default defineKeyOp<typeof params>({
       inv(p.lumaFadeToPct),
       p.neutralPct > 0 ? p.neutralPct / 2 : -1,
       p.neutralPct > 0 ? 1 / p.neutralPct : HARD,
+      p.leanPct / 100,
     );
   },
   kernel,
@@ -115,7 +120,12 @@ export default defineKeyOp<typeof params>({
         : hueWidth(p.hueFromDeg, p.hueToDeg) >= 360
           ? ['any hue']
           : [`hue is ${deg(p.hueFromDeg)}\u2013${deg(p.hueToDeg)}\u00b0`]),
-      ...(p.satOn ? [`saturation ${pct(Math.max(0, p.satFromPct))}\u2013${pct(p.satToPct)} %`] : []),
+      ...(p.satOn
+        ? [
+            `saturation ${pct(Math.max(0, p.satFromPct))}\u2013${pct(p.satToPct)} %` +
+              (p.leanPct === 0 ? '' : `, ${formatNumber(p.leanPct, 0, true)} % with light`),
+          ]
+        : []),
       ...(p.lumaOn ? [`luma ${pct(p.lumaFromPct)}\u2013${pct(p.lumaToPct)} %`] : []),
     ];
   },

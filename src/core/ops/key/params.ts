@@ -53,4 +53,16 @@ export const params = {
       'Below this chroma a hue means nothing: the hue limit lets nothing through at half of it, ' +
       'everything from one and a half of it on.',
   }),
+  leanPct: num({
+    default: 0,
+    min: -200,
+    max: 200,
+    ui: [0, 100],
+    step: 0.5,
+    unit: 'pct',
+    label: 'Lean with light',
+    doc:
+      'How much saturation the thing gains from black to white; saturation is then measured as it would be at a luma ' +
+      'of 50 %, so that the light and the dark side of one thing belong together.',
+  }),
 };

@@ -45,4 +45,20 @@ export const vectors: KeyVector<typeof params>[] = [
     tol: 0,
     source: 'radius of the yellow bar 0.502098 (colour_bars.json)',
   },
+  // Yellow at 92.78 % luma gains 10 % from black to white: 4.278 less than it measures.
+  {
+    params: {
+      ...off,
+      satOn: true,
+      satFromPct: 95.64,
+      satToPct: 96.64,
+      satFadeFromPct: 0,
+      satFadeToPct: 0,
+      leanPct: 10,
+    },
+    in: [1, 1, 0],
+    out: 1,
+    tol: 0,
+    source: 'the same yellow, measured at a luma of 50 %, by hand',
+  },
 ];

@@ -32,6 +32,7 @@ export default defineTidyFrameOp<typeof params>({
   },
   isNoOp: (p) => discArea(p.sizePx) <= 1,
   place: 20,
+  added: { sizePx: 12 },
   say: (p) => [`specks under ${short(p.sizePx)} px out`],
 });
 type Four = [Int32Array, Int32Array, Int32Array, Int32Array];

@@ -3,19 +3,15 @@
  * (480 px on its long side, area-averaged) and comes back by straight lines between its pixels; the edge fit lays it
  * onto edges.
  */
-import { apply3, decode, rgbToRgb } from '../../color/encodings';
-import { linearToOklab } from '../../color/oklab';
 import { defineKeyFrameOp } from '../../op/contract';
 import type { FrameRun } from '../../op/contract';
+import { labOf, LIGHT_BLOCK, lightBlock } from '../../matte/light';
 import { spread, SPREAD, SPREAD_SIDE } from '../../matte/spread';
 import { params } from './params';
 
-/** Steps of the table from signal to light. */
-const CELLS = 1024;
-/** Where in the block: reach, brush, strokes, then the matrix to BT.709, the table, the strokes. */
-const MATRIX = 3;
-const TABLE = MATRIX + 9;
-const STROKES = TABLE + CELLS + 1;
+/** Where in the block: reach, brush, strokes, then the way to OKLab, the strokes. */
+const LIGHT = 3;
+const STROKES = LIGHT + LIGHT_BLOCK;
 
 interface Small {
   w: number;
@@ -79,17 +75,8 @@ function grow(block: Float32Array, { src, dst, picture, w, h }: FrameRun): void 
     return;
   }
   const [R, G, B] = picture.map((p) => shrink(p, w, h, to)) as [Float32Array, Float32Array, Float32Array];
-  const m = Array.from(block.subarray(MATRIX, TABLE));
-  const light = (v: number): number => {
-    const at = Math.min(CELLS - 1e-3, v * CELLS);
-    const i = Math.floor(at);
-    return block[TABLE + i]! + (at - i) * (block[TABLE + i + 1]! - block[TABLE + i]!);
-  };
   const [L, a, b] = [R, G, B].map(() => new Float32Array(n)) as [Float32Array, Float32Array, Float32Array];
-  for (let i = 0; i < n; i++) {
-    const v = apply3(m as unknown as Parameters<typeof apply3>[0], [light(R[i]!), light(G[i]!), light(B[i]!)]);
-    [L[i], a[i], b[i]] = linearToOklab(v[0]!, v[1]!, v[2]!);
-  }
+  for (let i = 0; i < n; i++) [L[i], a[i], b[i]] = labOf(block, LIGHT, R[i]!, G[i]!, B[i]!);
   let inside: Uint8Array | null = null;
   if (src.length > 0) {
     inside = new Uint8Array(n).fill(1);
@@ -133,14 +120,13 @@ export default defineKeyFrameOp<typeof params>({
   edge: 'Without a keep stroke nothing is in. What is no number counts as dark. Light over 100 % counts as white.',
   migrations: [],
   plain: true,
-  /** Block: reach 0..1, brush in px, number of strokes; see MATRIX, TABLE and STROKES. */
+  /** Block: reach 0..1, brush in px, number of strokes; see LIGHT and STROKES. */
   prepare({ reachPct, brushPx }, { encoding, strokes = [] }) {
     return Float32Array.of(
       reachPct / 100,
       brushPx,
       strokes.length,
-      ...rgbToRgb(encoding.primaries, 'bt709'),
-      ...Array.from({ length: CELLS + 1 }, (_, i) => Math.min(4, Math.max(0, decode(encoding, i / CELLS)))),
+      ...lightBlock(encoding),
       ...strokes.flatMap(({ keep, points }) => [keep ? 1 : 0, points.length, ...points.flat()]),
     );
   },
