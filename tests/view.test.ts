@@ -42,6 +42,7 @@ const corr: CorrectionSpec = {
   ],
   adjustments: [newUse('s', 'saturation', { amountPct: 0 })],
 };
+const WIDE = { cxPx: 60, cyPx: 40, rxPx: 20, ryPx: 20, softInPx: 6, softOutPx: 6 };
 const grey = (c: readonly number[]): number => Math.round(0.2126 * c[0]! + 0.7152 * c[1]! + 0.0722 * c[2]!);
 
 describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
@@ -116,6 +117,32 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
     const t = await at({ mode: 'tint' }, 5, 5);
     expect(t[2]).toBeGreaterThan(t[0]!);
     near(await at({ mode: 'tint' }, 70, 40), [grey(B), grey(B), grey(B)]);
+  });
+  it('a cut-out lies on grey, black or squares; Edge shows what is partly in alone', async () => {
+    near(await at({ mode: 'cutout', ground: 'black' }, 5, 5), [0, 0, 0]);
+    const squares = [5, 21].map((x) => at({ mode: 'cutout', ground: 'checker' }, x, 5));
+    const [one, other] = await Promise.all(squares);
+    near(one!, [92, 92, 92]);
+    near(other!, [130, 130, 130]);
+    near(await at({ mode: 'cutout', ground: 'checker' }, 70, 40), [grey(B), grey(B), grey(B)]);
+    // The ellipse is a pixel soft: its rightmost pixel is partly in.
+    const [out, full] = [await at({ mode: 'edge' }, 5, 5), await at({ mode: 'edge' }, 60, 40)];
+    near(out, Array(3).fill(255 * (0.03 + (0.12 * grey(A)) / 255)), 2);
+    near(full, Array(3).fill(255 * (0.3 + (0.25 * grey(B)) / 255)), 2);
+    const soft = { ...corr, terms: corr.terms.map((t) => ({ ...t, use: newUse('e', 'ellipse', WIDE) })) };
+    const view: View = { w: W, h: H, scale: 1, offX: 0, offY: 0, mode: 'edge', compare: 'off', wipeX: 0 };
+    const r = await s.render({
+      shot: { media: 'p', encoding: 'srgb', frame: 0, corrections: [{ ...soft, adjustments: [] }] },
+      focus: 'c',
+      view,
+      quality: 'final',
+      scopes: [],
+      patches: [],
+      skinLineDeg: 123,
+      bits: 16,
+    });
+    // On the outline the picture itself is seen.
+    expect(Array.from(r.rgba.slice(4 * (40 * W + 80), 4 * (40 * W + 80) + 3))).toEqual([...B]);
   });
   it('Change: black where nothing moved, grey by the logarithm of the codes', async () => {
     expect(await at({ mode: 'change' }, 5, 5)).toEqual([0, 0, 0]);

@@ -11,7 +11,7 @@ import { isKeyframedList, resolve, tryResolve, withKey } from '../core/op/params
 import type { StoredValue } from '../core/op/params';
 import { nearColours } from '../core/matte/near';
 import type { NearColours } from '../core/matte/near';
-import { addToKey, takeFromKey } from '../core/skin/fitKey';
+import { addToKey, fitKey, takeFromKey } from '../core/skin/fitKey';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { Box } from '../core/skin/reading';
 import { migrateUse } from '../document/check';
@@ -77,6 +77,19 @@ export function addTidy(corr: string, op: string, params: Record<string, StoredV
     const i = c.tidy.findIndex((u) => placeOf(u.op) > placeOf(op));
     return { ...c, tidy: i < 0 ? [...c.tidy, use] : [...c.tidy.slice(0, i), use, ...c.tidy.slice(i)] };
   });
+}
+/** Sets steps to values, adding those that are not there; one undo. */
+export function applyTidy(corr: string, steps: readonly { op: string; params: Record<string, StoredValue> }[]): void {
+  doc().begin('Tidy the matte');
+  for (const { op, params } of steps) {
+    const there = correction(corr)?.tidy.find((u) => u.op === op);
+    if (!there) addTidy(corr, op, params);
+    else {
+      setParams(corr, there.id, params);
+      if (!there.on) setUseOn(corr, there.id, true);
+    }
+  }
+  doc().end();
 }
 export function moveTidy(corr: string, use: string, by: number): void {
   editCorrection(corr, 'Reorder tidy steps', (c) => {
@@ -245,7 +258,10 @@ export function applyKeyFit(corr: string, { fit, lab, dots, held }: Sampled, how
     const colours = Array.from({ length: dots.length / 3 }, (_, i) =>
       ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
     ).flat();
-    const next = how === 'add' ? addToKey(now, fit) : how === 'take' ? takeFromKey(now, fit, held, colours) : fit;
+    // Saturation is measured as the key measures it, and only what was touched is added or goes.
+    const touched = (): KeyFit => fitKey(colours, { leanPct: now.leanPct, narrow: true });
+    const next =
+      how === 'add' ? addToKey(now, touched()) : how === 'take' ? takeFromKey(now, touched(), held, colours) : fit;
     setParams(corr, key.use.id, { ...next }, SAMPLED[how]);
     session().set({ term: key.id });
   }

@@ -39,6 +39,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   distributions: 'figures',
   held: 'figures',
   separates: 'figures',
+  health: 'figures',
   figures: 'figures',
   matteThumbs: 'figures',
   scopes: 'figures',

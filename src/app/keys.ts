@@ -38,7 +38,9 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
   {
     title: 'Look',
     list: [
-      { keys: '1 \u2026 5', does: 'Picture, Cut-out, Matte, Tint, Change' },
+      { keys: '1 \u2026 6', does: 'Picture, Cut-out, Matte, Tint, Change, Edge' },
+      { keys: 'O', does: 'The next of them' },
+      { keys: 'Z held', does: 'The matte (or the picture), as long as it is held' },
       { keys: 'B', does: 'Before, after' },
       { keys: 'W', does: 'Wipe' },
       { keys: 'S', does: 'Side by side' },

@@ -3,8 +3,7 @@ import type { OpTerm, OpUse } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
 import type { Fit } from '../core/graph/plan';
 import { isOp, linksOf, mapTerms } from '../core/graph/region';
-import { defaultsOf, isKeyframed, isKeyframedList } from '../core/op/params';
-import type { Keyframed, StoredValue } from '../core/op/params';
+import { defaultsOf, mapNumber } from '../core/op/params';
 import { put, remove } from '../document/history';
 import { fitOf, mediaOf, newId, ownCorrectionsOf, sceneOf, scenesOf, shotsOf } from '../document/records';
 import type { CorrectionRecord, OwnerId, Records, SceneId, SceneRecord, ShotId } from '../document/records';
@@ -59,17 +58,6 @@ export function renameScene(id: SceneId, name: string): void {
   });
 }
 
-/** Every number of a value, keyframes and lists included; `i` counts in a list. */
-export const mapNumber = (v: StoredValue, f: (x: number, i: number) => number): StoredValue =>
-  typeof v === 'number'
-    ? f(v, 0)
-    : Array.isArray(v)
-      ? v.map(f)
-      : isKeyframed(v)
-        ? ({ keys: v.keys.map((k) => ({ ...k, value: f(k.value, 0) })) } as Keyframed)
-        : isKeyframedList(v)
-          ? { keys: v.keys.map((k) => ({ ...k, value: k.value.map(f) })) }
-          : v;
 /** An operation whose places and lengths are told in another frame; defaults in pixels become values. */
 export function refit(u: OpUse, fit: Fit): OpUse {
   if (fit.s === 1 && fit.dx === 0 && fit.dy === 0) return u;

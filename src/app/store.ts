@@ -8,7 +8,7 @@ import type { ScopeSelect } from '../core/scopes/select';
 import type { FalseColour } from '../core/view/falseColour';
 import { defaultDecode } from '../media/picture';
 import type { DecodeOptions } from '../media/picture';
-import type { CompareMode, ShotState, ViewMode } from '../protocol/messages';
+import type { CompareMode, Ground, ShotState, ViewMode } from '../protocol/messages';
 import type { Look } from '../ui/scopes/draw';
 import { defaultSlots } from './bench/scopeSlots';
 import type { ScopeSlot } from './bench/scopeSlots';
@@ -87,6 +87,10 @@ interface BenchState {
   /** What the next sample does to the chosen key. */
   sampling: Sampling;
   mode: ViewMode;
+  /** What a cut-out lies on. */
+  ground: Ground;
+  /** The part of the chosen correction's region that is looked at by itself. */
+  alone: string | null;
   compare: CompareMode;
   /** Share of the picture's width. */
   wipe: number;
@@ -140,6 +144,8 @@ export const useSession = create<BenchState>()(
       tool: 'none',
       sampling: 'again',
       mode: 'picture',
+      ground: 'grey',
+      alone: null,
       compare: 'off',
       wipe: 0.5,
       zoom: null,
@@ -171,7 +177,7 @@ export const useSession = create<BenchState>()(
       name: 'rowanleaf-session',
       version: 2,
       migrate: (old) => old as BenchState,
-      partialize: ({ frame: _f, tool: _t, sampling: _p, bypass: _b, set: _s, select: _m, ...rest }) => rest,
+      partialize: ({ frame: _f, tool: _t, sampling: _p, bypass: _b, alone: _a, set: _s, select: _m, ...rest }) => rest,
     },
   ),
 );

@@ -7,6 +7,11 @@ import type { CorrectionSpec } from '../core/graph/plan';
 import type { Box, Reading } from '../core/skin/reading';
 import { opTerms } from '../core/graph/region';
 import type { OpTerm } from '../core/graph/plan';
+import { healthSaid, tidyFor } from '../core/matte/health';
+import { labOf, lightBlock } from '../core/matte/light';
+import { coloursOf, MOST_COLOURS } from '../core/matte/near';
+import type { Encoding } from '../core/color/encodings';
+import { displayEncoding, opById } from '../core/graph/plan';
 import { separation, separationSaid } from '../core/matte/separate';
 import { fitKey } from '../core/skin/fitKey';
 import { encodeCodes } from '../media/encode';
@@ -27,8 +32,9 @@ const HELP = `Rowanleaf, command line
   measure PICTURE --box X,Y,W,H [--line DEG] [--json]
   skin PICTURE --box X,Y,W,H --ellipse CX,CY,RX,RY [--feather PX] [--method balance|turn] [--strength 0..100]
        --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
-  matte PICTURE --keep "X,Y X,Y ..." [--leave "X,Y ..."] [--inside "X,Y X,Y X,Y ..."] [--kind spread|range|auto]
-       [--brush PX] [--tidy auto|none] --out MATTE.png [--json]      (--keep and --leave may stand several times)
+  matte PICTURE --keep "X,Y X,Y ..." [--leave "X,Y ..."] [--inside "X,Y X,Y X,Y ..."] [--kind KIND]
+       [--brush PX] [--tidy auto|none] --out MATTE.png [--json]      (KIND: spread, range, nearness or auto; --keep
+       and --leave may stand several times)
   render PROJECT --shot NAME --input PICTURE --out DIR [--what picture,matte] [--bits 8|16]
   lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
 
@@ -264,7 +270,7 @@ async function matte(file: string, g: Given): Promise<void> {
   if (keep.length === 0) throw new Usage('--keep is missing: a stroke "x,y x,y ..." on what is meant');
   const leave = (g.leave ?? []).map((t) => polyline(t, 'leave', 1));
   const inside = g.inside === undefined ? null : polyline(g.inside, 'inside', 3);
-  const kind = choice(g.kind, 'kind', 'auto', ['auto', 'spread', 'range']);
+  const kind = choice(g.kind, 'kind', 'auto', ['auto', 'spread', 'range', 'nearness']);
   const tidy = choice(g.tidy, 'tidy', 'auto', ['auto', 'none']);
   const bits = bitsOf(g);
   const out = need(g.out, 'out');
@@ -276,19 +282,17 @@ async function matte(file: string, g: Given): Promise<void> {
     (await Promise.all(lines.map((l) => s.samples(shot, along(l), brush / 2)))).flat();
   const colours = { keep: await read(keep), leave: await read(leave) };
   const head = { join: 'and' as const, not: false };
-  const key: OpTerm =
+  const painted = [
+    ...keep.map((points) => ({ keep: true, frame: 0, points })),
+    ...leave.map((points) => ({ keep: false, frame: 0, points })),
+  ];
+  const use =
     kind === 'range'
-      ? { ...head, id: 'key', name: 'Key', use: newUse('key', 'key', { ...fitKey(colours.keep) }) }
-      : {
-          ...head,
-          id: 'spread',
-          name: 'Spread',
-          use: newUse('spread', 'spread', { brushPx: brush }),
-          strokes: [
-            ...keep.map((points) => ({ keep: true, frame: 0, points })),
-            ...leave.map((points) => ({ keep: false, frame: 0, points })),
-          ],
-        };
+      ? newUse('key', 'key', { ...fitKey(colours.keep) })
+      : kind === 'nearness'
+        ? newUse('key', 'nearness', near(colours, displayEncoding(shot)))
+        : newUse('key', 'spread', { brushPx: brush });
+  const key: OpTerm = { ...head, id: 'key', name: opById(use.op).title, use, strokes: painted };
   const shape: OpTerm[] = inside
     ? [{ ...head, id: 'inside', name: 'Inside', use: newUse('inside', 'freeform', { points: inside.flat() }) }]
     : [];
@@ -299,10 +303,16 @@ async function matte(file: string, g: Given): Promise<void> {
     on: true,
     mixPct: 100,
     terms: [key, ...shape],
-    tidy: tidy === 'auto' ? [newUse('fit', 'edgeFit', { radiusPx: fit })] : [],
+    tidy: [],
     adjustments: [],
   };
   shot.corrections = [c];
+  if (tidy === 'auto') {
+    const found = await s.health(shot, c.id, true);
+    const steps = [...(found ? tidyFor(found) : []), { op: 'edgeFit', params: { radiusPx: fit } }];
+    c.tidy = steps.map(({ op, params }) => newUse(op, op, params));
+  }
+  const health = await s.health(shot, c.id);
   const codes = await s.matteCodes(shot, c.id, bits);
   writeFileSync(out, encodeCodes(codes));
   const most = 2 ** bits - 1;
@@ -318,13 +328,26 @@ async function matte(file: string, g: Given): Promise<void> {
     coverage: share((v) => v >= 0.5),
     full: share((v) => v >= 0.98),
     edge: share((v) => v > 0 && v < 0.98),
+    health,
   };
   if (g.json) console.log(JSON.stringify(report));
   else
     console.log(
       `${report.said}\n${(100 * report.coverage).toFixed(1)} % of the picture is in, ` +
-        `${(100 * report.edge).toFixed(1)} % of it lies in soft edges`,
+        `${(100 * report.edge).toFixed(1)} % of it lies in soft edges${health ? `\n${healthSaid(health).join('\n')}` : ''}`,
     );
+}
+/** What a nearness key holds of the strokes' colours. */
+function near(colours: { keep: number[]; leave: number[] }, e: Encoding): { near: number[]; far: number[] } {
+  const way = Float32Array.from(lightBlock(e));
+  const lab = (rgb: number[]): number[] =>
+    Array.from({ length: rgb.length / 3 }, (_, i) =>
+      labOf(way, 0, rgb[3 * i]!, rgb[3 * i + 1]!, rgb[3 * i + 2]!),
+    ).flat();
+  return {
+    near: coloursOf(lab(colours.keep)),
+    far: colours.leave.length ? coloursOf(lab(colours.leave), MOST_COLOURS) : [],
+  };
 }
 /** Points along a line, a pixel or two apart. */
 const along = (l: readonly [number, number][]): { x: number; y: number }[] =>

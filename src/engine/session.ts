@@ -8,6 +8,7 @@ import type { SurroundFigures } from '../core/skin/surround';
 import type {
   ChartReading,
   Distributions,
+  HealthReply,
   HelperReply,
   HelperRequest,
   LutReply,
@@ -24,6 +25,7 @@ import type {
 } from '../protocol/messages';
 import * as charts from './session/charts';
 import * as files from './session/files';
+import * as healths from './session/health';
 import { Held } from './session/held';
 import { Looks } from './session/look';
 import * as sample from './session/sample';
@@ -82,6 +84,9 @@ export class Session extends Held {
   }
   separates(shot: ShotState, correction: string, term: string): Promise<Separation | null> {
     return sample.separates(this, shot, correction, term);
+  }
+  health(shot: ShotState, correction: string, untidied = false): Promise<HealthReply | null> {
+    return healths.health(this, shot, correction, untidied);
   }
   /** R'G'B' under a stroke, one after the other. */
   samples(shot: ShotState, points: { x: number; y: number }[], radiusPx: number): Promise<number[]> {

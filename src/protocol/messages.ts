@@ -6,6 +6,7 @@ import type { Cube } from '../core/formats/cube';
 import type { Triple } from '../core/graph/evaluate';
 import type { ChartPlace } from '../core/match/chart';
 import type { Separation } from '../core/matte/separate';
+import type { Health } from '../core/matte/health';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { BringToLine, KeepChroma, PushKind } from '../core/skin/bringToLine';
 import type { Box, Reading } from '../core/skin/reading';
@@ -16,7 +17,9 @@ import type { ScopeSelect } from '../core/scopes/select';
 import type { ColourContrast } from '../core/scopes/contrast';
 import type { FalseColour } from '../core/view/falseColour';
 
-export type ViewMode = 'picture' | 'cutout' | 'matte' | 'tint' | 'change';
+export type ViewMode = 'picture' | 'cutout' | 'matte' | 'tint' | 'change' | 'edge';
+/** What a cut-out lies on. */
+export type Ground = 'grey' | 'black' | 'checker';
 export type CompareMode = 'off' | 'wipe' | 'side';
 
 /** A frame of a picture or clip. */
@@ -45,6 +48,8 @@ export interface View {
   /** Picture x of the wipe's edge. */
   wipeX: number;
   falseColour?: FalseColour;
+  /** Of a cut-out; left out: grey. */
+  ground?: Ground;
   /**
    * `numbers` (left out): the signal goes to the sRGB page as it is. `light`: where the shot is meant for a BT.1886
    * display, the page shows the light that such a display would.
@@ -145,6 +150,8 @@ export interface Distributions {
 }
 /** Some of the pixels that a key was fitted to: Cb, Cr, luma 0..1, one after the other. */
 export type KeyDots = number[];
+/** Beside the measures: shares of what is in that are blown in a channel, or black in all. */
+export type HealthReply = Health & { blown: number; crushed: number };
 export interface Sampled {
   fit: KeyFit;
   /** Some of the same pixels in OKLab, one after the other. */
@@ -231,6 +238,8 @@ export interface Requests {
   fitKey: { in: { shot: ShotState; correction: string | null; area: SampleArea; base: boolean }; out: Sampled };
   /** What tells the strokes of a painted part apart, read as that part reads; null where one kind is missing. */
   separates: { in: { shot: ShotState; correction: string; term: string }; out: Separation | null };
+  /** What is wrong with a matte, or with a region before it is tidied; null where there is none. */
+  health: { in: { shot: ShotState; correction: string; untidied: boolean }; out: HealthReply | null };
   /** Colours of what a correction is given inside its region, R'G'B' one after the other. */
   held: { in: { shot: ShotState; correction: string }; out: number[] };
   solve: { in: SolveRequest; out: SolveReply };

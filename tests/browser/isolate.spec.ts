@@ -12,6 +12,11 @@ const thumb = (page: Page, name: string): Promise<number> =>
     for (let i = 0; i < data.length; i += 4) sum += data[i]!;
     return (4 * sum) / data.length;
   });
+/** Cards follow the picture when there is time: until then that of a new correction is white, the whole picture. */
+const limited = async (page: Page): Promise<void> => {
+  await expect.poll(() => thumb(page, 'Correction 1')).toBeLessThan(200);
+  expect(await thumb(page, 'Correction 1')).toBeGreaterThan(8);
+};
 
 test('a face is painted: it spreads up to its edge, more strokes change it, all of it undone and kept', async ({
   page,
@@ -113,7 +118,7 @@ test('a freeform is drawn point by point; points move, come and go, and round it
   }
   await page.mouse.dblclick(...(await at([340, 430])));
   await expect.poll(() => sentence(page)).toContain('inside Freeform 1');
-  await expect.poll(() => thumb(page, 'Correction 1')).toBeGreaterThan(15);
+  await limited(page);
   const point = (i: number) => page.getByRole('button', { name: new RegExp(`^Freeform 1, point ${i}: `) });
   await expect(point(5)).toBeVisible();
   // By keys: a point goes, and one comes on the line.
@@ -195,7 +200,7 @@ test('a nearness key takes colours in, leaves others out, and loses single ones'
   await page.getByRole('menuitem', { name: 'Nearness key' }).click();
   await drag(page, [700, 480], [1100, 500]);
   await expect.poll(() => sentence(page)).toMatch(/near \d colours/);
-  await expect.poll(() => thumb(page, 'Correction 1')).toBeGreaterThan(8);
+  await limited(page);
   const near = page.getByRole('group', { name: 'Near' }).getByRole('button');
   const out = page.getByRole('group', { name: 'Left out' }).getByRole('button');
   const count = await near.count();
@@ -223,7 +228,7 @@ test('tidy steps begin with something to see and stand in their order', async ({
   await stage.focus();
   await page.keyboard.press('e');
   await drag(page, [500, 250], [1000, 650]);
-  await expect.poll(() => thumb(page, 'Correction 1')).toBeGreaterThan(8);
+  await limited(page);
   const was = await thumb(page, 'Correction 1');
   await page.keyboard.press('Alt+2');
   const add = async (label: string): Promise<void> => {
@@ -238,4 +243,57 @@ test('tidy steps begin with something to see and stand in their order', async ({
   const places = ['Noise', 'Grow', 'Invert'].map((t) => order.findIndex((x) => x.startsWith(t)));
   expect(places).toEqual([...places].sort((a, b) => a - b));
   await expect.poll(() => sentence(page)).toMatch(/noise 1 px, grown 1 px/);
+});
+
+test('the health of a matte is told, faults are gone to, cut and tidied in one undo; parts are looked at alone', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await openBench(page, 'courier');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('n');
+  await stage.focus();
+  await page.keyboard.press('c');
+  await drag(page, [700, 480], [760, 600], [800, 520], [1000, 500]);
+  await limited(page);
+  await page.keyboard.press('Alt+2');
+  const of = (name: string) => page.locator(`[data-health="${name}"]`);
+  await expect(of('Coverage')).toContainText('%');
+  const holes = async (): Promise<number> => parseInt(await of('Holes').innerText(), 10);
+  await expect.poll(holes).toBeGreaterThan(10);
+  const was = await holes();
+  await page.getByRole('button', { name: 'Tidy for me' }).click();
+  await expect.poll(holes).toBeLessThan(0.2 * was);
+  await expect.poll(() => sentence(page)).toMatch(/holes under/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(holes).toBe(was);
+  // One press goes there, one cuts the largest piece off, by a shape that can be changed like any other.
+  const apart = async (): Promise<number> => parseInt(await of('Pieces apart').innerText(), 10);
+  const pieces = await apart();
+  expect(pieces).toBeGreaterThan(0);
+  await of('Pieces apart').getByRole('button', { name: 'Look' }).click();
+  await expect(page.getByRole('button', { name: 'Fit', exact: true })).toBeHidden();
+  await of('Pieces apart').getByRole('button', { name: 'Cut' }).click();
+  await expect.poll(() => sentence(page)).toContain('not inside Ellipse 1');
+  await expect.poll(apart).toBeLessThan(pieces);
+  await page.keyboard.press('Alt+1');
+  await page.getByRole('button', { name: 'More for Ellipse 1' }).click();
+  await page.getByRole('menuitem', { name: 'Look at it alone' }).click();
+  await expect(page.getByText('Only Ellipse 1 is looked at')).toBeVisible();
+  await page.getByRole('button', { name: 'More for Ellipse 1' }).click();
+  await page.getByRole('menuitem', { name: 'Look at all parts' }).click();
+  // A key held peeks at the matte, another one goes through the views.
+  await stage.focus();
+  const pressed = (name: string) => page.getByRole('toolbar', { name: 'View' }).getByRole('button', { name, exact: true });
+  await page.keyboard.down('z');
+  await expect(pressed('Matte')).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.up('z');
+  await expect(pressed('Picture')).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('o');
+  await expect(pressed('Cut-out')).toHaveAttribute('aria-pressed', 'true');
+  await page.getByLabel('What the cut-out lies on').selectOption('checker');
+  await page.keyboard.press('6');
+  await expect(pressed('Edge')).toHaveAttribute('aria-pressed', 'true');
+  expect(faults).toEqual([]);
 });

@@ -10,6 +10,7 @@ import { mediaOf, shotsOf } from '../../document/records';
 import type { ShotRecord } from '../../document/records';
 import { Button, IconButton, Select, ToggleButton } from '../../ui/controls';
 import type { FalseColour } from '../../core/view/falseColour';
+import type { Ground } from '../../protocol/messages';
 import { chosenCorrection } from '../actions';
 import { nothing, useLive } from '../live';
 import { useDoc, useSession } from '../store';
@@ -80,6 +81,7 @@ const MODES = [
   ['matte', 'Matte', 'The region as grey: white is in, black is out (3)'],
   ['tint', 'Tint', 'The region in its colours, the surround as a blueprint (4)'],
   ['change', 'Change', 'What this correction moved: black is nothing, one 16-bit code value already shows (5)'],
+  ['edge', 'Edge', 'What is partly in, in its colours; what is out is dark, what is full a lighter grey (6)'],
 ] as const;
 
 export default function Bench() {
@@ -185,7 +187,7 @@ const BackButton = () => (
 
 /** Of its own, so that it is not drawn again with every step of a drag. */
 const ViewBar = memo(function ViewBar({ shot, width, height }: { shot: ShotRecord; width: number; height: number }) {
-  const { mode, compare, zoom, shelf, falseColour, room, shown, set } = useSession();
+  const { mode, ground, compare, zoom, shelf, falseColour, room, shown, set } = useSession();
   const display = displayEncoding(shot);
   const other = display.referred === 'display' && display.curve !== encodings.srgb.curve;
   return (
@@ -195,26 +197,39 @@ const ViewBar = memo(function ViewBar({ shot, width, height }: { shot: ShotRecor
           {label}
         </ToggleButton>
       ))}
-      <Select
-        aria-label="False colours"
-        title="False colours: levels, degrees off the skin line, chroma (V goes through them)"
-        value={falseColour}
-        onChange={(e) =>
-          set({
-            falseColour: e.target.value as FalseColour,
-            mode: 'picture',
-            ...(e.target.value === 'off' ? {} : { select: null }),
-          })
-        }
-        style={{ maxWidth: 112 }}
-      >
-        <option value="off">true colours</option>
-        <option value="levels">levels</option>
-        <option value="offLine">off-line angle</option>
-        <option value="chroma">chroma</option>
-        <option value="clipped">clipped</option>
-        {falseColour === 'zones' && <option value="zones">tonal zones</option>}
-      </Select>
+      {mode === 'cutout' ? (
+        <Select
+          aria-label="What the cut-out lies on"
+          value={ground}
+          onChange={(e) => set({ ground: e.target.value as Ground })}
+          style={{ maxWidth: 96 }}
+        >
+          <option value="grey">on grey</option>
+          <option value="black">on black</option>
+          <option value="checker">on squares</option>
+        </Select>
+      ) : (
+        <Select
+          aria-label="False colours"
+          title="False colours: levels, degrees off the skin line, chroma (V goes through them)"
+          value={falseColour}
+          onChange={(e) =>
+            set({
+              falseColour: e.target.value as FalseColour,
+              mode: 'picture',
+              ...(e.target.value === 'off' ? {} : { select: null }),
+            })
+          }
+          style={{ maxWidth: 112 }}
+        >
+          <option value="off">true colours</option>
+          <option value="levels">levels</option>
+          <option value="offLine">off-line angle</option>
+          <option value="chroma">chroma</option>
+          <option value="clipped">clipped</option>
+          {falseColour === 'zones' && <option value="zones">tonal zones</option>}
+        </Select>
+      )}
       {other && (
         <Select
           aria-label="How the page shows the picture"

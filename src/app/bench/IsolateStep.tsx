@@ -323,7 +323,9 @@ function LinkControls({ corr, term, records }: { corr: CorrectionRecord; term: L
 /** What is done with a part as such. */
 function PartMenu({ corr, term, first, last, nested }: PartProps & { first: boolean; last: boolean; nested: boolean }) {
   const name = term.name;
+  const { alone, set } = useSession();
   const does: Record<string, () => void> = {
+    alone: () => set({ alone: alone === term.id ? null : term.id }),
     up: () => moveTerm(corr.id, term.id, -1),
     down: () => moveTerm(corr.id, term.id, 1),
     bracket: () => bracketTerm(corr.id, term.id),
@@ -337,6 +339,7 @@ function PartMenu({ corr, term, first, last, nested }: PartProps & { first: bool
       </IconButton>
       <MenuBox placement="bottom end">
         <Menu onAction={(k) => does[String(k)]?.()}>
+          <MenuItem id="alone">{alone === term.id ? 'Look at all parts' : 'Look at it alone'}</MenuItem>
           {first ? null : <MenuItem id="up">Move up</MenuItem>}
           {last ? null : <MenuItem id="down">Move down</MenuItem>}
           {first ? null : <MenuItem id="bracket">Into brackets with the one before</MenuItem>}

@@ -509,7 +509,7 @@ export function Rail({ shot, media, corr }: { shot: ShotRecord; media: MediaReco
       id: 'tidy',
       title: 'Tidy',
       said: (c) => plain(sentence(c, records, frame)).match(/tidied by ([^;]*);/)?.[1] ?? 'as it is',
-      body: (c) => <TidyStep corr={c} />,
+      body: (c) => <TidyStep corr={c} shot={shot} />,
     },
     {
       id: 'correct',

@@ -5,6 +5,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent, PointerEvent } from 'react';
 import styled from 'styled-components';
+import { allTerms } from '../../core/graph/region';
 import { patchesOf, projectOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
 import type { RenderRequest, View } from '../../protocol/messages';
@@ -84,8 +85,23 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const [size, setSize] = useState({ w: 0, h: 0, k: 1 });
   const records = useDoc((s) => s.records);
   const dragging = useDoc((s) => s.mark !== null);
-  const { tool, mode, compare, wipe, zoom, bypass, slots, select, falseColour, shown, zonesOf, bits, set } =
-    useSession();
+  const {
+    tool,
+    mode,
+    ground,
+    alone,
+    compare,
+    wipe,
+    zoom,
+    bypass,
+    slots,
+    select,
+    falseColour,
+    shown,
+    zonesOf,
+    bits,
+    set,
+  } = useSession();
   const px = useScopePx((s) => s.px);
   const [stroke, setStroke] = useState<Point[] | null>(null);
   const [cross, setCross] = useState<Point | null>(null);
@@ -107,8 +123,18 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const place = placing(size.w || 1, size.h || 1, media.width, media.height, zoom, side);
   const line = projectOf(records)?.skinLineDeg ?? 123;
   const patches = useMemo(() => patchesOf(records, shot.id), [records, shot.id]);
-  const state = useMemo(() => shotState(records, shot, bypass), [records, shot, bypass]);
   const corrId = corr?.id ?? null;
+  const part = alone && corr ? (allTerms(corr.terms).find((t) => t.id === alone) ?? null) : null;
+  const state = useMemo(() => {
+    const s = shotState(records, shot, bypass);
+    // A part by itself: nothing joined with it, nothing tidied.
+    return part
+      ? {
+          ...s,
+          corrections: s.corrections.map((c) => (c.id === corrId ? { ...c, terms: [{ ...part }], tidy: [] } : c)),
+        }
+      : s;
+  }, [records, shot, bypass, part, corrId]);
   const scopes = useMemo(() => scopeRequests(slots, px, patches), [slots, px, patches]);
   const request = useMemo((): Omit<RenderRequest, 'quality'> | null => {
     if (size.w === 0) return null;
@@ -119,6 +145,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       offX: place.offX,
       offY: place.offY,
       mode,
+      ground,
       compare,
       wipeX: wipe * media.width,
       falseColour,
@@ -143,6 +170,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     place.offX,
     place.offY,
     mode,
+    ground,
     compare,
     wipe,
     media.width,
@@ -441,6 +469,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       )}
       {mode === 'picture' && <Legend kind={falseColour} shot={shot} />}
       {drawing && <Hint role="status">{typeof drawing.hint === 'string' ? drawing.hint : drawing.hint()}</Hint>}
+      {tool === 'none' && part && !bypass && <Hint>{`Only ${part.name} is looked at, as it is before tidying`}</Hint>}
       {tool === 'none' && bypass && <Hint>All corrections are off while you compare</Hint>}
     </Area>
   );

@@ -4,13 +4,14 @@ import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { opById } from '../../core/graph/plan';
 import { ops } from '../../core/ops/registry.gen';
-import type { CorrectionRecord } from '../../document/records';
+import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Select, Switch } from '../../ui/controls';
 import { MenuBox } from '../../ui/MenuBox';
 import { addTidy, moveTidy, removeUse, resetUse, setParams, setUseOn } from '../actions';
 import { useSession } from '../store';
 import { valuesOf } from '../values';
 import { Params } from './Adjustment';
+import { HealthPanel } from './HealthPanel';
 
 const Part = styled.section`
   margin: 0 -14px;
@@ -30,12 +31,13 @@ const Part = styled.section`
 /** Every tidy step there is, by title. */
 const offered = ops.filter((o) => o.kind === 'tidy').sort((a, b) => a.title.localeCompare(b.title));
 
-export function TidyStep({ corr }: { corr: CorrectionRecord }) {
+export function TidyStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const { mode, frame, set } = useSession();
   if (corr.terms.length === 0)
     return <Dim>There is no matte to tidy: the correction acts on the whole picture. Isolate something first.</Dim>;
   return (
     <>
+      <HealthPanel corr={corr} shot={shot} />
       {corr.tidy.map((u, i) => {
         const op = opById(u.op);
         const does: Record<string, () => void> = {

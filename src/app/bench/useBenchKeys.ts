@@ -5,10 +5,13 @@ import { addBase, addCorrection } from '../actions';
 import { isTyping } from '../keys';
 import { sayNews } from '../notices';
 import { useDoc, useSession } from '../store';
+import type { ViewMode } from '../../protocol/messages';
 import type { Sampling, StepName, ToolName } from '../store';
 import { bringCommand } from './BringBox';
 
-const VIEWS = ['picture', 'cutout', 'matte', 'tint', 'change'] as const;
+const VIEWS = ['picture', 'cutout', 'matte', 'tint', 'change', 'edge'] as const;
+/** What one key goes through; a map of change is another question. */
+const CYCLE = ['picture', 'cutout', 'matte', 'tint', 'edge'] as const;
 const STEPS: StepName[] = ['isolate', 'tidy', 'correct', 'check'];
 
 export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | null): void {
@@ -19,7 +22,7 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
       const { shot: sh, corr: c } = latest.current;
       if (!sh || isTyping(e) || e.ctrlKey || e.metaKey || e.defaultPrevented) return;
       const s = useSession.getState();
-      const digit = /^Digit([1-5])$/.exec(e.code);
+      const digit = /^Digit([1-6])$/.exec(e.code);
       if (digit) {
         const i = Number(digit[1]) - 1;
         if (e.altKey) {
@@ -66,6 +69,8 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
           tool('chart');
         },
         b: () => s.set({ bypass: !s.bypass }),
+        o: () => s.set({ mode: CYCLE[(CYCLE.indexOf(s.mode as 'matte') + 1) % CYCLE.length]! }),
+        z: () => peek(e.repeat),
         w: () => s.set({ compare: s.compare === 'wipe' ? 'off' : 'wipe' }),
         s: () => s.set({ compare: s.compare === 'side' ? 'off' : 'side' }),
         r: () => s.set({ shelf: !s.shelf }),
@@ -94,7 +99,28 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
       e.preventDefault();
       f();
     };
+    // Held, one key shows the matte (of the matte, the picture); let go, what was there before.
+    let before: ViewMode | null = null;
+    const peek = (repeat: boolean): void => {
+      const s = useSession.getState();
+      if (repeat || before) return;
+      before = s.mode;
+      s.set({ mode: s.mode === 'matte' ? 'picture' : 'matte' });
+    };
+    const back = (e?: KeyboardEvent): void => {
+      if (!before || (e && e.key.toLowerCase() !== 'z')) return;
+      useSession.getState().set({ mode: before });
+      before = null;
+    };
+    const left = (): void => back();
     window.addEventListener('keydown', down);
-    return () => window.removeEventListener('keydown', down);
+    window.addEventListener('keyup', back);
+    window.addEventListener('blur', left);
+    return () => {
+      back();
+      window.removeEventListener('keydown', down);
+      window.removeEventListener('keyup', back);
+      window.removeEventListener('blur', left);
+    };
   }, []);
 }

@@ -151,12 +151,17 @@ export function valueAt(v: number | Keyframed, frame: number): number {
   return a.value + (b.value - a.value) * t;
 }
 const isList = (v: readonly number[] | KeyframedList): v is readonly number[] => Array.isArray(v);
-/** f of every number that is stored, keyframes or not. */
-export function mapStored(v: StoredValue, f: (x: number) => number): StoredValue {
-  if (typeof v === 'number') return f(v);
-  if (isKeyframed(v)) return { keys: v.keys.map((k) => ({ ...k, value: f(k.value) })) };
-  return v;
-}
+/** Every number of a value, keyframes and lists included; `i` counts in a list. */
+export const mapNumber = (v: StoredValue, f: (x: number, i: number) => number): StoredValue =>
+  typeof v === 'number'
+    ? f(v, 0)
+    : Array.isArray(v)
+      ? v.map(f)
+      : isKeyframed(v)
+        ? ({ keys: v.keys.map((k) => ({ ...k, value: f(k.value, 0) })) } as Keyframed)
+        : isKeyframedList(v)
+          ? { keys: v.keys.map((k) => ({ ...k, value: k.value.map(f) })) }
+          : v;
 /** Number by number; where lengths differ the nearer key's list stands. */
 export function listAt(v: readonly number[] | KeyframedList, frame: number): readonly number[] {
   if (isList(v)) return v;

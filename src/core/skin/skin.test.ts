@@ -24,6 +24,8 @@ const planes = (list: number[][]) =>
 const read = (list: number[][]): Reading =>
   readPatch(...planes(list), list.length, { x: 0, y: 0, w: list.length, h: 1 })!;
 
+/** As a sample that is added or taken away is fitted. */
+const TOUCHED = { leanPct: 0, narrow: true };
 describe('reading of a patch', () => {
   it('gives hue, chroma, luma and spread as they were put in', () => {
     const r = read(colours(4000, 130, 25, 0.55, 4));
@@ -61,12 +63,25 @@ describe('a key fitted to samples', () => {
     expect(Math.abs((k.hueFromDeg + k.hueToDeg) / 2 - 121)).toBeLessThan(2);
     expect(k.hueToDeg - k.hueFromDeg).toBeLessThan(20);
     expect(k.hueToDeg - k.hueFromDeg).toBeGreaterThan(4);
-    expect(k.satFromPct).toBeLessThan(18);
-    expect(k.satToPct).toBeGreaterThan(45);
+    const mean = (list: number[][]): number => meanKey(k, list.flat());
+    expect([mean(lit) > 0.95, mean(dark) > 0.95, mean(eyes) < 0.2]).toEqual([true, true, true]);
+  });
+  it('takes the dark and the light side of what it touched along, where it was not told to be narrow', () => {
+    // A surface under light: its colour difference rises with its light; touched in the middle.
+    const at = (y: number): number[][] => colours(80, 122, 50 * y, y, 2);
+    const touched = [0.47, 0.5, 0.53].flatMap(at);
+    const [wide, narrow] = [fitKey(touched.flat()), fitKey(touched.flat(), TOUCHED)];
+    expect(Math.abs(wide.leanPct - 50)).toBeLessThan(10);
+    for (const y of [0.3, 0.75]) {
+      expect(meanKey(wide, at(y).flat())).toBeGreaterThan(0.9);
+      expect(meanKey(narrow, at(y).flat())).toBeLessThan(0.5);
+    }
+    // A wall of its hue that is as light but far greyer stays out.
+    expect(meanKey(wide, colours(80, 122, 6, 0.5, 2).flat())).toBeLessThan(0.1);
   });
   it('takes more in, and leaves out by the one cut that costs least; says when nothing tells them apart', () => {
-    const lit = fitKey(colours(300, 122, 40, 0.6, 3).flat());
-    const dark = fitKey(colours(300, 122, 18, 0.25, 3, 2).flat());
+    const lit = fitKey(colours(300, 122, 40, 0.6, 3).flat(), TOUCHED);
+    const dark = fitKey(colours(300, 122, 18, 0.25, 3, 2).flat(), TOUCHED);
     const both = addToKey(lit, dark);
     expect([both.satFromPct, both.satToPct]).toEqual([dark.satFromPct, lit.satToPct]);
     expect([both.lumaFromPct, both.lumaToPct]).toEqual([dark.lumaFromPct, lit.lumaToPct]);
@@ -85,19 +100,22 @@ describe('a key fitted to samples', () => {
       colours(300, 138, 30, 0.5, 3, 5),
       colours(300, 122, 12, 0.9, 3, 6),
     ];
-    const all = addToKey(addToKey(fitKey(skin.flat()), fitKey(wood.flat())), fitKey(glint.flat()));
+    const all = addToKey(
+      addToKey(fitKey(skin.flat(), TOUCHED), fitKey(wood.flat(), TOUCHED)),
+      fitKey(glint.flat(), TOUCHED),
+    );
     const held = [...skin, ...wood, ...glint].flat();
-    const noWood = takeFromKey(all, fitKey(wood.flat()), held, wood.flat());
+    const noWood = takeFromKey(all, fitKey(wood.flat(), TOUCHED), held, wood.flat());
     expect([full(all, wood) > 0.9, full(noWood, wood) < 0.1, full(noWood, skin) > 0.6]).toEqual([true, true, true]);
-    const noGlint = takeFromKey(noWood, fitKey(glint.flat()), [...skin, ...glint].flat(), glint.flat());
+    const noGlint = takeFromKey(noWood, fitKey(glint.flat(), TOUCHED), [...skin, ...glint].flat(), glint.flat());
     expect([full(noGlint, glint) < 0.05, full(noGlint, skin) > 0.6]).toEqual([true, true]);
     // Only one number of the key was cut each time, with its fade.
     const changed = (x: KeyFit, y: KeyFit): string[] =>
       Object.keys(x).filter((k) => x[k as 'satFromPct'] !== y[k as 'satFromPct']);
     expect(changed(all, noWood).every((k) => k.startsWith('hue'))).toBe(true);
-    expect(() => takeFromKey(fitKey(skin.flat()), fitKey(skin.flat()), skin.flat(), skin.flat())).toThrow(
-      /shares its hue.*Draw a shape/,
-    );
+    expect(() =>
+      takeFromKey(fitKey(skin.flat(), TOUCHED), fitKey(skin.flat(), TOUCHED), skin.flat(), skin.flat()),
+    ).toThrow(/shares its hue.*Draw a shape/);
   });
   it('crosses 0 degrees, switches hue off for greys, and asks for more pixels', () => {
     const k = fitKey(colours(200, 359, 40, 0.5, 5).flat());

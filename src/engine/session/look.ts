@@ -233,6 +233,7 @@ export class Looks {
         w: v.w,
         h: v.h,
         mode: v.mode,
+        ground: v.ground ?? 'grey',
         compare: v.compare,
         sw: source.w,
         sh: source.h,

@@ -5,17 +5,27 @@
 import { selects, MASK_CELLS } from '../../core/scopes/select';
 import { clipColours, falseColours, falseIndex, FALSE_CELLS } from '../../core/view/falseColour';
 import type { FalseColour } from '../../core/view/falseColour';
-import type { CompareMode, ViewMode } from '../../protocol/messages';
+import type { CompareMode, Ground, ViewMode } from '../../protocol/messages';
 import type { Plane } from '../memory';
 import { fields, task } from './task';
 import type { Rgb, TaskContext } from './task';
 
-export const viewModes = ['picture', 'cutout', 'matte', 'tint', 'change'] as const satisfies readonly ViewMode[];
+export const viewModes = [
+  'picture',
+  'cutout',
+  'matte',
+  'tint',
+  'change',
+  'edge',
+] as const satisfies readonly ViewMode[];
 export const compareModes = ['off', 'wipe', 'side'] as const satisfies readonly CompareMode[];
 
 const NO_MASK = new Uint8Array(0);
-/** Surround of a cut-out: neutral, about 18 % grey; and of the picture on the stage. */
+export const grounds = ['grey', 'black', 'checker'] as const satisfies readonly Ground[];
+/** Surround of a cut-out: neutral, about 18 % grey, black, or both sides of it in squares; and of the picture. */
 const GREY = 0.435;
+const CHECKER = [0.36, 0.51] as const;
+const SQUARE = 4;
 const STAGE = 0x6e / 255;
 
 /**
@@ -44,6 +54,7 @@ export interface ViewCommand {
   w: number;
   h: number;
   mode: ViewMode;
+  ground: Ground;
   compare: CompareMode;
   /** Size of the planes. */
   sw: number;
@@ -70,7 +81,7 @@ export interface ViewCommand {
   shown: Plane | null;
 }
 const viewFields = fields(
-  ...(['to', 'w', 'h', 'mode', 'compare', 'sw', 'sh', 'scale', 'offX', 'offY', 'wipeX', 'matte'] as const),
+  ...(['to', 'w', 'h', 'mode', 'compare', 'sw', 'sh', 'scale', 'offX', 'offY', 'wipeX', 'matte', 'ground'] as const),
   ...(['outR', 'outG', 'outB', 'beforeR', 'beforeG', 'beforeB', 'inR', 'inG', 'inB'] as const),
   ...(['falseColour', 'table', 'code', 'mask', 'lo', 'hi', 'markBefore', 'line', 'shown'] as const),
 );
@@ -122,7 +133,14 @@ function layColumns(v: Packed, rows: Rows, point: boolean) {
 }
 
 /** Turns the rows that were sampled into what a mode shows. */
-type Paint = (R: Float32Array, G: Float32Array, B: Float32Array, other: Float32Array[], M: Float32Array) => void;
+type Paint = (
+  R: Float32Array,
+  G: Float32Array,
+  B: Float32Array,
+  other: Float32Array[],
+  M: Float32Array,
+  y: number,
+) => void;
 const luma = (r: number, g: number, b: number): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
 
 const change: Paint = (R, G, B, other) => {
@@ -135,8 +153,26 @@ const change: Paint = (R, G, B, other) => {
     R[x] = G[x] = B[x] = changeGrey(d * 65535);
   }
 };
-const cutout: Paint = (R, G, B, _, M) => {
-  for (const p of [R, G, B]) for (let x = 0; x < p.length; x++) p[x] = GREY + M[x]! * (p[x]! - GREY);
+/** Squares of 2^SQUARE pixels of the view. */
+const groundAt = (ground: Ground, x: number, y: number): number =>
+  ground === 'grey' ? GREY : ground === 'black' ? 0 : CHECKER[((x >> SQUARE) + (y >> SQUARE)) & 1]!;
+const cutout =
+  (ground: Ground): Paint =>
+  (R, G, B, _, M, y) => {
+    for (const p of [R, G, B])
+      for (let x = 0; x < p.length; x++) {
+        const under = groundAt(ground, x, y);
+        p[x] = under + M[x]! * (p[x]! - under);
+      }
+  };
+/** The soft edge alone in its colours: what is out is dark, what is full a lighter grey. */
+const edge: Paint = (R, G, B, _, M) => {
+  for (let x = 0; x < R.length; x++) {
+    const m = M[x]!;
+    if (m > 0 && m < 1) continue;
+    const Y = luma(R[x]!, G[x]!, B[x]!);
+    R[x] = G[x] = B[x] = m >= 1 ? 0.3 + 0.25 * Y : 0.03 + 0.12 * Y;
+  }
 };
 /** The surround as a dim blueprint of itself, so that edges stay readable on any region colour. */
 const tint: Paint = (R, G, B, _, M) => {
@@ -189,7 +225,8 @@ const marked =
 function paintOf(ctx: TaskContext, v: Packed): { paint: Paint | null; needs: 'input' | 'before' | null } {
   const mode = viewModes[v.mode]!;
   if (mode === 'change') return { paint: change, needs: 'input' };
-  if (mode === 'cutout') return { paint: v.matte ? cutout : null, needs: null };
+  if (mode === 'cutout') return { paint: v.matte ? cutout(grounds[v.ground]!) : null, needs: null };
+  if (mode === 'edge') return { paint: v.matte ? edge : null, needs: null };
   if (mode === 'tint') return { paint: v.matte ? tint : null, needs: null };
   if (mode === 'matte') return { paint: null, needs: null };
   const kind = falseColours[v.falseColour]!;
@@ -211,6 +248,7 @@ export const view = task<ViewCommand>({
       ...c,
       mode: viewModes.indexOf(c.mode),
       compare: compareModes.indexOf(c.compare),
+      ground: grounds.indexOf(c.ground),
       falseColour: falseColours.indexOf(c.falseColour),
       matte: c.matte ?? 0,
       outR: out.r,
@@ -241,7 +279,7 @@ export const view = task<ViewCommand>({
     const M = rows.all[MATTE]!;
     // Planes made for this view (a draft's) are shown pixel for pixel; so are enlarged ones and the map of change.
     const straight = Math.abs(scale - 1) < 0.003;
-    const point = scale >= 2 || mode === 'change' || straight;
+    const point = scale >= 2 || mode === 'change' || mode === 'edge' || straight;
     const { inside, showBefore, first, end, side } = layColumns(v, rows, point);
     // With a straight view a row is one piece of the source's: from column `first` on, up to `end`.
     const piece = straight && !side && first >= 0 && rows.left[end - 1]! - rows.left[first]! === 4 * (end - 1 - first);
@@ -250,7 +288,7 @@ export const view = task<ViewCommand>({
     const kind = falseColours[v.falseColour]!;
     // Only what is a picture is shown in another light; mattes and maps are numbers.
     const shown =
-      v.shown && (mode === 'cutout' || mode === 'tint' || (mode === 'picture' && kind === 'off'))
+      v.shown && (mode === 'cutout' || mode === 'tint' || mode === 'edge' || (mode === 'picture' && kind === 'off'))
         ? new Float32Array(ctx.memory.buffer, v.shown, SHOWN_CELLS + 1)
         : null;
     const outside = first !== 0 || end < w || side;
@@ -283,7 +321,7 @@ export const view = task<ViewCommand>({
         else sample3([v.outR, v.outG, v.outB], OUT);
         if (needs === 'input') sample3([v.inR, v.inG, v.inB], OTHER);
         else if (needs === 'before') sample3([v.beforeR, v.beforeG, v.beforeB], OTHER);
-        paint?.(R, G, B, other, M);
+        paint?.(R, G, B, other, M, y);
       }
       if (showBefore > 0) {
         sample3([v.beforeR, v.beforeG, v.beforeB], OTHER);

@@ -5,6 +5,7 @@ import { inverse } from '../../scenes';
 import { useDoc, useSession } from '../../store';
 import type { Point, Tool } from './tool';
 
+const MOST_POINTS = 2000;
 /** No closer together than a third of the brush: a slow hand must not make a long record. */
 function thinned(points: readonly Point[], step: number): Point[] {
   const out: Point[] = [];
@@ -14,7 +15,8 @@ function thinned(points: readonly Point[], step: number): Point[] {
   }
   const end = points.at(-1)!;
   if (out.at(-1) !== end) out.push(end);
-  return out.slice(0, 2000);
+  // A record holds no end of points: a very long stroke is kept whole, only coarser.
+  return out.length > MOST_POINTS ? thinned(points, 2 * step) : out;
 }
 const painting = (keep: boolean): Tool => ({
   hint:
