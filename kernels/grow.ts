@@ -1,7 +1,7 @@
 /** Twin of src/core/ops/grow, to the bit: see there for the method. */
 import { plane } from './lib/frame';
 
-const GROUP: i32 = 32;
+const GROUP: i32 = 16;
 
 // @ts-ignore: decorator
 @inline function held(i: i32, n: i32): i32 {
@@ -70,14 +70,27 @@ function single(k: usize, m: usize, x: i32, y: i32, w: i32, h: i32, choke: bool,
   return choke ? f32x4.neg(u) : u;
 }
 /** Four pixels whose reach lies within the row. */
-function together(k: usize, m: usize, x: i32, y: i32, w: i32, h: i32, choke: bool, R: i32, count: i32): v128 {
+function together(
+  k: usize,
+  m: usize,
+  x: i32,
+  y: i32,
+  w: i32,
+  h: i32,
+  choke: bool,
+  R: i32,
+  count: i32,
+  most: v128,
+): v128 {
   const rows = k + 16,
     dots = k + ((<usize>(5 + 2 * R)) << 2);
-  let best = f32x4.splat(-1);
+  let best = four(m + ((<usize>(y * w + x)) << 2), choke);
   for (let dy = -R; dy <= R; dy++) {
     const half = <i32>load<f32>(rows + ((<usize>(dy + R)) << 2));
     const row = m + ((<usize>(held(y + dy, h) * w + x)) << 2);
     for (let dx = -half; dx <= half; dx++) best = f32x4.max(best, four(row + ((<isize>dx) << 2), choke));
+    // Nothing in reach is more.
+    if (v128.all_true<i32>(f32x4.ge(best, most))) return best;
   }
   for (let i = 0; i < count; i++) {
     const p = dots + ((<usize>i) << 4);
@@ -93,7 +106,7 @@ function together(k: usize, m: usize, x: i32, y: i32, w: i32, h: i32, choke: boo
     const low = f32x4.add(c, f32x4.mul(fx, f32x4.sub(four(lower + 4, choke), c)));
     best = f32x4.max(best, f32x4.add(top, f32x4.mul(fy, f32x4.sub(low, top))));
   }
-  return best;
+  return f32x4.min(best, most);
 }
 
 export function frame_grow_grow(k: usize, t: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
@@ -121,6 +134,7 @@ export function frame_grow_grow(k: usize, t: usize, scratch: usize, w: i32, h: i
           hi = max<f32>(hi, load<f32>(most + row + ((<usize>g) << 2)));
         }
       }
+      const top = f32x4.splat(choke ? -lo : hi);
       let x = from;
       if (lo == hi) {
         for (; x < to; x++) store<f32>(out + ((<usize>x) << 2), lo);
@@ -128,11 +142,11 @@ export function frame_grow_grow(k: usize, t: usize, scratch: usize, w: i32, h: i
       }
       while (x < to) {
         if (x + 4 <= to && x - reach >= 0 && x + 4 + reach < w) {
-          const v = together(k, m, x, y, w, h, choke, R, count);
+          const v = together(k, m, x, y, w, h, choke, R, count, top);
           v128.store(out + ((<usize>x) << 2), choke ? f32x4.add(f32x4.neg(v), zero) : v);
           x += 4;
         } else {
-          const v = single(k, m, x, y, w, h, choke, R, count);
+          const v = min<f32>(single(k, m, x, y, w, h, choke, R, count), choke ? -lo : hi);
           store<f32>(out + ((<usize>x) << 2), choke ? -v + 0 : v);
           x++;
         }

@@ -41,13 +41,21 @@ function components(parent: usize, src: usize, w: i32, h: i32, level: f32, above
         put(parent, i, -1);
         continue;
       }
-      put(parent, i, i);
-      if (x > 0 && i32at(parent, i - 1) >= 0) unite(parent, i, i - 1);
-      if (y == 0) continue;
-      if (i32at(parent, i - w) >= 0) unite(parent, i, i - w);
-      if (!eight) continue;
-      if (x > 0 && i32at(parent, i - w - 1) >= 0) unite(parent, i, i - w - 1);
-      if (x + 1 < w && i32at(parent, i - w + 1) >= 0) unite(parent, i, i - w + 1);
+      const left = x > 0 && i32at(parent, i - 1) >= 0;
+      if (y == 0) {
+        put(parent, i, left ? find(parent, i - 1) : i);
+        continue;
+      }
+      const before = x > 0 && i32at(parent, i - w - 1) >= 0;
+      if (i32at(parent, i - w) >= 0) {
+        // What else it touches hangs together with the one above already, unless by sides alone.
+        put(parent, i, find(parent, i - w));
+        if (left && !eight && !before) unite(parent, i, i - 1);
+        continue;
+      }
+      const one = left ? i - 1 : eight && before ? i - w - 1 : -1;
+      put(parent, i, one >= 0 ? find(parent, one) : i);
+      if (eight && x + 1 < w && i32at(parent, i - w + 1) >= 0) unite(parent, i, i - w + 1);
     }
 }
 

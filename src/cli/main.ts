@@ -334,7 +334,8 @@ async function matte(file: string, g: Given): Promise<void> {
   else
     console.log(
       `${report.said}\n${(100 * report.coverage).toFixed(1)} % of the picture is in, ` +
-        `${(100 * report.edge).toFixed(1)} % of it lies in soft edges${health ? `\n${healthSaid(health).join('\n')}` : ''}`,
+        `${(100 * report.edge).toFixed(1)} % of it lies in soft edges` +
+        (health ? `\n${healthSaid(health).join('\n')}` : ''),
     );
 }
 /** What a nearness key holds of the strokes' colours. */

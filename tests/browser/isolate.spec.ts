@@ -245,7 +245,7 @@ test('tidy steps begin with something to see and stand in their order', async ({
   await expect.poll(() => sentence(page)).toMatch(/noise 1 px, grown 1 px/);
 });
 
-test('the health of a matte is told, faults are gone to, cut and tidied in one undo; parts are looked at alone', async ({
+test('the health of a matte is told; faults are gone to, cut, and tidied in one undo; parts stand alone', async ({
   page,
 }) => {
   const faults = watch(page);
@@ -285,7 +285,8 @@ test('the health of a matte is told, faults are gone to, cut and tidied in one u
   await page.getByRole('menuitem', { name: 'Look at all parts' }).click();
   // A key held peeks at the matte, another one goes through the views.
   await stage.focus();
-  const pressed = (name: string) => page.getByRole('toolbar', { name: 'View' }).getByRole('button', { name, exact: true });
+  const views = page.getByRole('toolbar', { name: 'View' });
+  const pressed = (name: string) => views.getByRole('button', { name, exact: true });
   await page.keyboard.down('z');
   await expect(pressed('Matte')).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.up('z');

@@ -35,13 +35,21 @@ export function components(
         parent[i] = -1;
         continue;
       }
-      parent[i] = i;
-      if (x > 0 && parent[i - 1]! >= 0) unite(parent, i, i - 1);
-      if (y === 0) continue;
-      if (parent[i - w]! >= 0) unite(parent, i, i - w);
-      if (!eight) continue;
-      if (x > 0 && parent[i - w - 1]! >= 0) unite(parent, i, i - w - 1);
-      if (x + 1 < w && parent[i - w + 1]! >= 0) unite(parent, i, i - w + 1);
+      const left = x > 0 && parent[i - 1]! >= 0;
+      if (y === 0) {
+        parent[i] = left ? find(parent, i - 1) : i;
+        continue;
+      }
+      const before = x > 0 && parent[i - w - 1]! >= 0;
+      if (parent[i - w]! >= 0) {
+        // What else it touches hangs together with the one above already, unless by sides alone.
+        parent[i] = find(parent, i - w);
+        if (left && !eight && !before) unite(parent, i, i - 1);
+        continue;
+      }
+      const one = left ? i - 1 : eight && before ? i - w - 1 : -1;
+      parent[i] = one >= 0 ? find(parent, one) : i;
+      if (eight && x + 1 < w && parent[i - w + 1]! >= 0) unite(parent, i, i - w + 1);
     }
 }
 

@@ -184,8 +184,8 @@ export function meanKey(fit: KeyFit, rgb: ArrayLike<number>): number {
   return m.reduce((s, v) => s + v, 0) / Math.max(1, n);
 }
 /**
- * A key that leaves out what another one was fitted to (with its own lean, narrowly): the one cut, on one side of one range, that takes least of
- * what it holds. Throws a RangeError where the two share all that the key is limited by.
+ * A key that leaves out what another one was fitted to (with its own lean, narrowly): the one cut, on one side of one
+ * range, that takes least of what it holds. Throws a RangeError where the two share all that the key is limited by.
  *
  * @param held colours that the key holds now, interleaved R'G'B'
  * @param touched some of those that are to go

@@ -10,7 +10,7 @@ import { short } from '../../op/words';
 import { params } from './params';
 
 /** Columns of a row that are looked at together: where all that they reach is one value they keep it. */
-export const GROUP = 32;
+export const GROUP = 16;
 const DIAGONAL = Math.SQRT1_2;
 
 /** Places between pixels on the circle: whole part and rest. */
@@ -93,6 +93,8 @@ function grow(block: Float32Array, { src, dst, work, w, h, y0, y1 }: FrameRun): 
           const low = f(c + f(fx * f(d - c)));
           best = Math.max(best, f(top + f(fy * f(low - top))));
         }
+        // Between two values the rounded way may end a little above both.
+        best = Math.min(best, choke ? -lo : hi);
         // Adding 0 takes the sign from a zero.
         dst[0]![y * w + x] = choke ? -best + 0 : best;
       }
