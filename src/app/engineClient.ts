@@ -40,6 +40,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   held: 'figures',
   separates: 'figures',
   health: 'figures',
+  strokeFit: 'final',
   figures: 'figures',
   matteThumbs: 'figures',
   scopes: 'figures',

@@ -2,12 +2,11 @@
 import { newUse } from '../core/graph/plan.defaults';
 import type { GroupTerm, OpTerm, Term } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
-import { allTerms, circleOf, hasRegion, isGroup, isLink, isOp, mapTerms, opTerms } from '../core/graph/region';
+import { allTerms, circleOf, hasRegion, isGroup, isLink, isOp, mapTerms } from '../core/graph/region';
 import type { StoredValue } from '../core/op/params';
 import { ownCorrectionsOf } from '../document/records';
 import type { CorrectionRecord, Records } from '../document/records';
 import { correction, editCorrection, freeName, useId } from './edit';
-import { sayError } from './notices';
 import { useSession } from './store';
 
 /** The same parts with ids of their own. */
@@ -51,34 +50,6 @@ export function addTerm(corr: string, op: string, params: Record<string, StoredV
   });
   choose(id);
   return id;
-}
-type Strokes = NonNullable<OpTerm['strokes']>;
-/** The spread that strokes go to: the chosen one, else the first. */
-export function chosenSpread(c: CorrectionRecord | null): OpTerm | null {
-  const list = c ? opTerms(c.terms).filter((t) => t.use.op === 'spread') : [];
-  return list.find((t) => t.id === useSession.getState().term) ?? list[0] ?? null;
-}
-function editStrokes(corr: string, term: string, label: string, f: (s: Strokes) => Strokes): void {
-  editCorrection(corr, label, (c) => ({
-    ...c,
-    terms: mapTerms(c.terms, (t) => (t.id === term && isOp(t) ? { ...t, strokes: f(t.strokes ?? []) } : t)),
-  }));
-}
-export const MOST_STROKES = 200;
-export function addStroke(corr: string, term: string, stroke: Strokes[number]): void {
-  const now = opTerms(correction(corr)?.terms ?? []).find((t) => t.id === term)?.strokes ?? [];
-  if (now.length >= MOST_STROKES) {
-    sayError(`A spread holds at most ${MOST_STROKES} strokes: remove one first.`);
-    return;
-  }
-  editStrokes(corr, term, stroke.keep ? 'Paint what is meant' : 'Paint what is not meant', (s) => [...s, stroke]);
-}
-export function removeStroke(corr: string, term: string, i: number): void {
-  editStrokes(corr, term, 'Remove a stroke', (s) => s.filter((_, k) => k !== i));
-}
-/** What was meant is not meant, and the other way round. */
-export function turnStroke(corr: string, term: string, i: number): void {
-  editStrokes(corr, term, 'Turn a stroke round', (s) => s.map((x, k) => (k === i ? { ...x, keep: !x.keep } : x)));
 }
 /** Corrections that a region may rest on: of the same owner, and without a circle. */
 export function linkable(records: Records, c: CorrectionRecord): CorrectionRecord[] {

@@ -9,11 +9,12 @@ import { opTerms } from '../core/graph/region';
 import type { OpTerm } from '../core/graph/plan';
 import { healthSaid, tidyFor } from '../core/matte/health';
 import { labOf, lightBlock } from '../core/matte/light';
-import { coloursOf, MOST_COLOURS } from '../core/matte/near';
+import { nearOf } from '../core/matte/near';
+import type { NearColours } from '../core/matte/near';
 import type { Encoding } from '../core/color/encodings';
 import { displayEncoding, opById } from '../core/graph/plan';
 import { separation, separationSaid } from '../core/matte/separate';
-import { fitKey } from '../core/skin/fitKey';
+import { fitStrokes } from '../core/skin/fitKey';
 import { encodeCodes } from '../media/encode';
 import { projectOf, shotsOf, specsOf } from '../document/records';
 import type { ShotRecord, TableRecord } from '../document/records';
@@ -288,9 +289,9 @@ async function matte(file: string, g: Given): Promise<void> {
   ];
   const use =
     kind === 'range'
-      ? newUse('key', 'key', { ...fitKey(colours.keep) })
+      ? newUse('key', 'key', { ...fitStrokes(colours.keep, colours.leave) })
       : kind === 'nearness'
-        ? newUse('key', 'nearness', near(colours, displayEncoding(shot)))
+        ? newUse('key', 'nearness', { ...near(colours, displayEncoding(shot)) })
         : newUse('key', 'spread', { brushPx: brush });
   const key: OpTerm = { ...head, id: 'key', name: opById(use.op).title, use, strokes: painted };
   const shape: OpTerm[] = inside
@@ -339,16 +340,13 @@ async function matte(file: string, g: Given): Promise<void> {
     );
 }
 /** What a nearness key holds of the strokes' colours. */
-function near(colours: { keep: number[]; leave: number[] }, e: Encoding): { near: number[]; far: number[] } {
+function near(colours: { keep: number[]; leave: number[] }, e: Encoding): NearColours {
   const way = Float32Array.from(lightBlock(e));
   const lab = (rgb: number[]): number[] =>
     Array.from({ length: rgb.length / 3 }, (_, i) =>
       labOf(way, 0, rgb[3 * i]!, rgb[3 * i + 1]!, rgb[3 * i + 2]!),
     ).flat();
-  return {
-    near: coloursOf(lab(colours.keep)),
-    far: colours.leave.length ? coloursOf(lab(colours.leave), MOST_COLOURS) : [],
-  };
+  return nearOf(lab(colours.keep), lab(colours.leave));
 }
 /** Points along a line, a pixel or two apart. */
 const along = (l: readonly [number, number][]): { x: number; y: number }[] =>

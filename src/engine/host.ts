@@ -101,6 +101,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.heldColours(m.body.shot, m.body.correction) };
       case 'separates':
         return { body: await s.separates(m.body.shot, m.body.correction, m.body.term) };
+      case 'strokeFit':
+        return { body: await s.strokeFit(m.body) };
       case 'health':
         return { body: await s.health(m.body.shot, m.body.correction, m.body.untidied) };
       case 'fitKey':

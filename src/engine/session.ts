@@ -85,6 +85,9 @@ export class Session extends Held {
   separates(shot: ShotState, correction: string, term: string): Promise<Separation | null> {
     return sample.separates(this, shot, correction, term);
   }
+  strokeFit(q: Requests['strokeFit']['in']): Promise<Requests['strokeFit']['out']> {
+    return sample.strokeFit(this, q);
+  }
   health(shot: ShotState, correction: string, untidied = false): Promise<HealthReply | null> {
     return healths.health(this, shot, correction, untidied);
   }

@@ -6,6 +6,8 @@ import type { Cube } from '../core/formats/cube';
 import type { Triple } from '../core/graph/evaluate';
 import type { ChartPlace } from '../core/match/chart';
 import type { Separation } from '../core/matte/separate';
+import type { OpTerm } from '../core/graph/plan';
+import type { NearColours } from '../core/matte/near';
 import type { Health } from '../core/matte/health';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { BringToLine, KeepChroma, PushKind } from '../core/skin/bringToLine';
@@ -238,6 +240,11 @@ export interface Requests {
   fitKey: { in: { shot: ShotState; correction: string | null; area: SampleArea; base: boolean }; out: Sampled };
   /** What tells the strokes of a painted part apart, read as that part reads; null where one kind is missing. */
   separates: { in: { shot: ShotState; correction: string; term: string }; out: Separation | null };
+  /** What a key is set to for strokes, read as that part reads. */
+  strokeFit: {
+    in: { shot: ShotState; correction: string; term: string; strokes: NonNullable<OpTerm['strokes']>; brushPx: number };
+    out: { fit: KeyFit; near: NearColours };
+  };
   /** What is wrong with a matte, or with a region before it is tidied; null where there is none. */
   health: { in: { shot: ShotState; correction: string; untidied: boolean }; out: HealthReply | null };
   /** Colours of what a correction is given inside its region, R'G'B' one after the other. */

@@ -298,3 +298,48 @@ test('the health of a matte is told; faults are gone to, cut, and tidied in one 
   await expect(pressed('Edge')).toHaveAttribute('aria-pressed', 'true');
   expect(faults).toEqual([]);
 });
+
+test('strokes are read as a spread, as ranges, or as near colours; a key is set again by each stroke', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await openBench(page, 'courier');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('n');
+  await stage.focus();
+  await page.keyboard.press('g');
+  await drag(page, [700, 480], [780, 560]);
+  await stage.focus();
+  await page.keyboard.press('Shift+G');
+  await drag(page, [1400, 300], [1500, 500]);
+  await expect(page.getByText('1 stroke says this, 1 stroke not this.')).toBeVisible();
+  const how = page.getByLabel('What the strokes make');
+  await how.selectOption('key');
+  await expect.poll(() => sentence(page)).toMatch(/hue is \d+/);
+  await limited(page);
+  const was = await sentence(page);
+  await stage.focus();
+  await page.keyboard.press('g');
+  await drag(page, [840, 700], [900, 830]);
+  await expect(page.getByText('2 strokes say this, 1 stroke not this.')).toBeVisible();
+  expect(await sentence(page)).not.toBe(was);
+  // One undo takes the stroke and what it did to the key.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('1 stroke says this, 1 stroke not this.')).toBeVisible();
+  expect(await sentence(page)).toBe(was);
+  await how.selectOption('nearness');
+  await expect.poll(() => sentence(page)).toMatch(/near \d colours/);
+  await stage.focus();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^Leave stroke 2/ }).focus();
+  await page.keyboard.press('Delete');
+  await expect(page.getByText('1 stroke says this, no strokes not this.')).toBeVisible();
+  await expect(page.getByRole('group', { name: 'Left out' }).getByRole('button')).toHaveCount(0);
+  await how.selectOption('spread');
+  await expect.poll(() => sentence(page)).toContain('like colour spreads');
+  await saved(page);
+  await page.reload();
+  await expect(page.getByText('1 stroke says this, no strokes not this.')).toBeVisible();
+  expect(faults).toEqual([]);
+});

@@ -2,7 +2,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { WandSparkles } from 'lucide-react';
 import styled from 'styled-components';
-import { opTerms } from '../../core/graph/region';
 import { healthSaid, tidyFor } from '../../core/matte/health';
 import type { Fault, Faults } from '../../core/matte/health';
 import { fitFor } from '../../document/records';
@@ -13,8 +12,9 @@ import { applyTidy, shotState } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { asideFailed, guard, sayNews } from '../notices';
-import { addStroke, addTerm, chosenSpread, editTerm } from '../region';
+import { addTerm, editTerm } from '../region';
 import { inverse } from '../scenes';
+import { addStroke, chosenPainted } from '../strokes';
 import { useDoc, useSession } from '../store';
 
 const Table = styled.dl`
@@ -58,28 +58,28 @@ function cut(corr: CorrectionRecord, shot: ShotRecord, f: Fault): void {
   const doc = useDoc.getState;
   const fit = inverse(fitFor(doc().records, corr, shot));
   const own = (v: number, d: number): number => Math.round(10 * (v * fit.s + d)) / 10;
-  const spread = chosenSpread(corr);
-  doc().begin('Cut a piece off');
-  if (spread)
-    addStroke(corr.id, spread.id, {
+  const painted = chosenPainted(corr);
+  if (painted) {
+    void addStroke(corr.id, painted.id, {
       keep: false,
       frame: useSession.getState().frame,
       points: [[own(f.x + 0.5, fit.dx), own(f.y + 0.5, fit.dy)]],
     });
-  else {
-    const { x, y, w, h } = f.box;
-    // An ellipse about a box is larger by the root of two.
-    const half = (n: number): number => Math.round(10 * fit.s * (n * (Math.SQRT1_2 + ROOM / 2) + ROOM_PX)) / 10;
-    const id = addTerm(corr.id, 'ellipse', {
-      cxPx: own(x + w / 2, fit.dx),
-      cyPx: own(y + h / 2, fit.dy),
-      rxPx: half(w),
-      ryPx: half(h),
-      softInPx: 1,
-      softOutPx: 1,
-    });
-    editTerm(corr.id, id, { not: true });
+    return;
   }
+  doc().begin('Cut a piece off');
+  const { x, y, w, h } = f.box;
+  // An ellipse about a box is larger by the root of two.
+  const half = (n: number): number => Math.round(10 * fit.s * (n * (Math.SQRT1_2 + ROOM / 2) + ROOM_PX)) / 10;
+  const id = addTerm(corr.id, 'ellipse', {
+    cxPx: own(x + w / 2, fit.dx),
+    cyPx: own(y + h / 2, fit.dy),
+    rxPx: half(w),
+    ryPx: half(h),
+    softInPx: 1,
+    softOutPx: 1,
+  });
+  editTerm(corr.id, id, { not: true });
   doc().end();
 }
 
@@ -147,7 +147,7 @@ export function HealthPanel({ corr, shot }: { corr: CorrectionRecord; shot: Shot
             look="outline"
             onPress={() => cut(corr, shot, tail)}
             tip={
-              opTerms(corr.terms).some((t) => t.use.op === 'spread')
+              chosenPainted(corr)
                 ? 'Leaves the largest out by a stroke that says "not this"'
                 : 'Leaves the largest out by an ellipse round it'
             }

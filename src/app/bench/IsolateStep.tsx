@@ -1,5 +1,4 @@
 /** Isolate: keys and shapes of the region, each open to its own controls. */
-import { useEffect, useState } from 'react';
 import { Brush, Ellipsis, Pipette, Plus } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
@@ -17,14 +16,10 @@ import { Button, Dim, IconButton, Line, Select, Switch } from '../../ui/controls
 import { ParamSlider } from '../../ui/ParamSlider';
 import { KeySector } from '../../ui/KeySector';
 import type { Axis, Limit } from '../../ui/KeySector';
-import { separationSaid } from '../../core/matte/separate';
-import type { Separation } from '../../core/matte/separate';
 import { PLANE_CELLS } from '../../protocol/messages';
-import { engine } from '../engine';
 import { useLive } from '../live';
-import { asideFailed } from '../notices';
 import { MenuBox } from '../../ui/MenuBox';
-import { chosenKey, gesture, setParams, shotState } from '../actions';
+import { chosenKey, gesture, setParams } from '../actions';
 import {
   addLink,
   addTerm,
@@ -32,7 +27,6 @@ import {
   editTerm,
   linkable,
   moveTerm,
-  removeStroke,
   removeTerm,
   setTermOn,
   unbracketTerm,
@@ -41,7 +35,9 @@ import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
 import { shapes } from './tools';
 import { FreeformControls } from './FreeformControls';
+import { Params } from './Adjustment';
 import { NearnessControls } from './NearnessControls';
+import { StrokeControls } from './StrokeControls';
 import { useDistributions } from './useDistributions';
 
 const Tools = styled.div`
@@ -171,91 +167,6 @@ function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTer
   );
 }
 
-/** What tells this from not this, asked again when the strokes have changed and stand. */
-function useSeparation(shot: ShotRecord, corr: CorrectionRecord, term: OpTerm): Separation | null {
-  const finals = useLive((s) => s.finals);
-  const [told, setTold] = useState<Separation | null>(null);
-  const both = (term.strokes ?? []).some((s) => s.keep) && (term.strokes ?? []).some((s) => !s.keep);
-  useEffect(() => {
-    if (!both) {
-      setTold(null);
-      return;
-    }
-    let gone = false;
-    engine()
-      .request('separates', {
-        shot: shotState(useDoc.getState().records, shot),
-        correction: corr.id,
-        term: term.id,
-      })
-      .then((s) => !gone && setTold(s), asideFailed('What separates the strokes was not renewed'));
-    return () => {
-      gone = true;
-    };
-  }, [finals, both, shot, corr.id, term.id, term.strokes]);
-  return told;
-}
-/** Strokes, how far they reach, and which are there: each can be turned round or removed. */
-function SpreadControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTerm; shot: ShotRecord }) {
-  const { tool, set } = useSession();
-  const v = valuesOf(term.use, useFrame());
-  const strokes = term.strokes ?? [];
-  const kept = strokes.filter((s) => s.keep).length;
-  const told = useSeparation(shot, corr, term);
-  const specs = opById('spread').params as Record<string, NumSpec>;
-  return (
-    <>
-      <Line>
-        {(['keepStroke', 'leaveStroke'] as const).map((t) => (
-          <Button
-            key={t}
-            look="outline"
-            aria-pressed={tool === t}
-            onPress={() => set({ tool: tool === t ? 'none' : t })}
-            tip={t === 'keepStroke' ? 'Paint on what you mean (G)' : 'Paint on what is not meant (Shift G)'}
-          >
-            <Brush />
-            {t === 'keepStroke' ? 'This' : 'Not this'}
-          </Button>
-        ))}
-      </Line>
-      <Dim>
-        {kept === 0
-          ? 'Nothing is in before a stroke says "this".'
-          : `${count(kept, 'stroke')} say${kept === 1 ? 's' : ''} this, ` +
-            `${count(strokes.length - kept, 'stroke')} not this.`}
-      </Dim>
-      {told && (
-        <p data-told style={{ margin: '2px 0' }}>
-          <Dim>{separationSaid(told)}</Dim>
-        </p>
-      )}
-      {strokes.length > 0 && (
-        <Line>
-          <Button
-            look="outline"
-            onPress={() => removeStroke(corr.id, term.id, strokes.length - 1)}
-            tip="One stroke on the picture: press it, then Delete; Enter turns it round"
-          >
-            Remove the last stroke
-          </Button>
-        </Line>
-      )}
-      {['reachPct', 'brushPx'].map((n) => (
-        <ParamSlider
-          key={n}
-          spec={specs[n]!}
-          value={v[n]!}
-          onChange={(x) => setParams(corr.id, term.use.id, { [n]: x })}
-          {...gesture('Change the spread')}
-        />
-      ))}
-      <Reads corr={corr} term={term} />
-    </>
-  );
-}
-const count = (n: number, what: string): string => `${n === 0 ? 'no' : n} ${what}${n === 1 ? '' : 's'}`;
-
 function ShapeControls({ corr, term, media }: { corr: CorrectionRecord; term: OpTerm; media: MediaRecord }) {
   const v = valuesOf(term.use, useFrame());
   const ui: Record<string, [number, number]> = {
@@ -379,6 +290,7 @@ function Part({
   records: Records;
 }) {
   const set = useSession((s) => s.set);
+  const frame = useFrame();
   const chosen = t.id === open;
   const target = isLink(t) ? records[t.of] : undefined;
   const name = target?.type === 'correction' ? target.name : t.name;
@@ -445,14 +357,27 @@ function Part({
         isLink(t) ? (
           <LinkControls corr={corr} term={t} records={records} />
         ) : t.use.op === 'key' ? (
-          <KeyControls corr={corr} term={t} shot={shot} />
+          <>
+            <StrokeControls corr={corr} term={t} shot={shot} />
+            <KeyControls corr={corr} term={t} shot={shot} />
+          </>
         ) : t.use.op === 'nearness' ? (
           <>
+            <StrokeControls corr={corr} term={t} shot={shot} />
             <NearnessControls corr={corr} term={t} />
             <Reads corr={corr} term={t} />
           </>
         ) : t.use.op === 'spread' ? (
-          <SpreadControls corr={corr} term={t} shot={shot} />
+          <>
+            <StrokeControls corr={corr} term={t} shot={shot} />
+            <Params
+              op="spread"
+              values={valuesOf(t.use, frame)}
+              stored={t.use.params}
+              put={(p) => setParams(corr.id, t.use.id, p)}
+            />
+            <Reads corr={corr} term={t} />
+          </>
         ) : (
           <ShapeControls corr={corr} term={t} media={media} />
         )

@@ -26,3 +26,8 @@ export function nearColours(now: NearColours, lab: readonly number[], how: 'agai
   const more = coloursOf(lab, OF_MORE);
   return how === 'add' ? { ...now, near: joined(now.near, more) } : { ...now, far: joined(now.far, more) };
 }
+/** Of what was painted: the colours that are meant, and those that are not. */
+export const nearOf = (keep: readonly number[], leave: readonly number[]): NearColours => ({
+  near: coloursOf(keep),
+  far: leave.length > 0 ? coloursOf(leave, MOST_COLOURS) : [],
+});

@@ -238,3 +238,34 @@ export function takeFromKey(key: KeyFit, less: KeyFit, held: ArrayLike<number>, 
     );
   return best.next;
 }
+
+/** A key that holds so much of what is not meant is narrowed; one that loses so much of what is meant is not taken. */
+const HELD_AT_MOST = 0.05;
+const KEPT_AT_LEAST = 0.6;
+/**
+ * A key for what was painted: reaching as far as a sample's does, and narrowed to leave out what was painted as not
+ * meant, as far as that does not cost the rest.
+ *
+ * @param keep colours that are meant, interleaved R'G'B'; fewer than 8 throw a RangeError
+ * @param leave colours that are not meant; may be none
+ */
+export function fitStrokes(keep: ArrayLike<number>, leave: ArrayLike<number>): KeyFit {
+  let key = fitKey(keep);
+  const held = (k: KeyFit): number => meanKey(k, leave);
+  if (leave.length < 24 || held(key) <= HELD_AT_MOST) return key;
+  const better = (next: KeyFit): void => {
+    if (held(next) < held(key) && meanKey(next, keep) >= KEPT_AT_LEAST) key = next;
+  };
+  better(fitKey(keep, { leanPct: key.leanPct, narrow: true }));
+  const less = fitKey(leave, { leanPct: key.leanPct, narrow: true });
+  // Each round takes the cheapest cut; a second one may be needed on the other side.
+  for (let round = 0; round < 2 && held(key) > HELD_AT_MOST; round++)
+    try {
+      better(takeFromKey(key, less, keep, leave));
+    } catch (e) {
+      // They share all three: the key stays as wide as it has to be, and what separates is said beside it.
+      if (!(e instanceof RangeError)) throw e;
+      break;
+    }
+  return key;
+}

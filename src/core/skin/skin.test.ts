@@ -3,7 +3,7 @@ import { rng } from '../math/rng';
 import { ycbcrToRgb } from '../color/ycbcr';
 import { bringToLine, CannotBring } from './bringToLine';
 import type { Trial } from './bringToLine';
-import { addToKey, fitKey, meanKey, takeFromKey } from './fitKey';
+import { addToKey, fitKey, fitStrokes, meanKey, takeFromKey } from './fitKey';
 import type { KeyFit } from './fitKey';
 import { readPatch } from './reading';
 import type { Reading } from './reading';
@@ -116,6 +116,17 @@ describe('a key fitted to samples', () => {
     expect(() =>
       takeFromKey(fitKey(skin.flat(), TOUCHED), fitKey(skin.flat(), TOUCHED), skin.flat(), skin.flat()),
     ).toThrow(/shares its hue.*Draw a shape/);
+  });
+  it('set by strokes it holds what is meant and leaves out what is not; what shares all three stays', () => {
+    const skin = [0.4, 0.5, 0.6].flatMap((y) => colours(60, 122, 40 * y, y, 2));
+    const wood = [0.4, 0.5, 0.6].flatMap((y) => colours(60, 129, 45 * y, y, 2, 3));
+    expect(meanKey(fitKey(skin.flat()), wood.flat())).toBeGreaterThan(0.2);
+    const k = fitStrokes(skin.flat(), wood.flat());
+    expect(meanKey(k, skin.flat())).toBeGreaterThan(0.8);
+    expect(meanKey(k, wood.flat())).toBeLessThan(0.1);
+    // Nothing left out: as wide as a sample's own. The same colour left out: no cut is made that costs the thing.
+    expect(fitStrokes(skin.flat(), [])).toEqual(fitKey(skin.flat()));
+    expect(meanKey(fitStrokes(skin.flat(), skin.flat()), skin.flat())).toBeGreaterThan(0.6);
   });
   it('crosses 0 degrees, switches hue off for greys, and asks for more pixels', () => {
     const k = fitKey(colours(200, 359, 40, 0.5, 5).flat());

@@ -7,11 +7,21 @@ import { labOf, lightBlock } from '../../core/matte/light';
 import { separation } from '../../core/matte/separate';
 import type { Encoding } from '../../core/color/encodings';
 import type { Separation } from '../../core/matte/separate';
-import { fitKey as fitSamples } from '../../core/skin/fitKey';
+import { fitKey as fitSamples, fitStrokes } from '../../core/skin/fitKey';
+import { nearOf } from '../../core/matte/near';
+import type { CorrectionSpec, OpTerm } from '../../core/graph/plan';
 
 import { TICK_PIXELS } from '../../core/skin/surround';
 import { PLANE_CELLS } from '../../protocol/messages';
-import type { Distributions, FrameRef, KeyDots, Sampled, SampleArea, ShotState } from '../../protocol/messages';
+import type {
+  Distributions,
+  FrameRef,
+  KeyDots,
+  Requests,
+  Sampled,
+  SampleArea,
+  ShotState,
+} from '../../protocol/messages';
 import { heldColours, matteOf, rgbOf, samplesOf } from '../samples';
 
 import type { Held } from './held';
@@ -110,6 +120,43 @@ export async function samplesUnder(h: Held, shot: ShotState, area: SampleArea): 
 
 /** So many colours of each kind tell enough. */
 const TOLD_COLOURS = 1500;
+/** Some of the colours under strokes that say "this", and under those that do not, R'G'B' one after the other. */
+async function underStrokes(
+  h: Held,
+  shot: ShotState,
+  c: CorrectionSpec,
+  t: OpTerm,
+  strokes: NonNullable<OpTerm['strokes']>,
+  brushPx: number,
+): Promise<{ keep: number[]; leave: number[] }> {
+  const res = await h.run(shot, c.id);
+  const p = t.reads === 'base' ? await h.baseFor(shot, c.id, res.source) : h.inputOf(res, c.id);
+  const brush = brushPx * (c.fit?.s ?? 1);
+  const all = strokesAt(strokes, shot.frame, 1, c.fit);
+  return h.ev.arena.look((v) => {
+    const of = (k: boolean): number[] => {
+      const points = all.filter((s) => s.keep === k).flatMap((s) => s.points.map(([x, y]) => ({ x, y })));
+      if (points.length === 0) return [];
+      const rgb = samplesOf(rgbOf(v, p), p, { points, radiusPx: Math.max(1, brush / 2) });
+      const step = Math.max(1, Math.floor(rgb.length / 3 / TOLD_COLOURS));
+      return rgb.filter((_, i) => Math.floor(i / 3) % step === 0);
+    };
+    return { keep: of(true), leave: of(false) };
+  });
+}
+/** What a key is set to for strokes. Throws a RangeError where too little is painted. */
+export async function strokeFit(h: Held, q: Requests['strokeFit']['in']): Promise<Requests['strokeFit']['out']> {
+  const c = q.shot.corrections.find((x) => x.id === q.correction);
+  const t = c && opTerms(c.terms).find((x) => x.id === q.term);
+  if (!c || !t) throw new RangeError('There is no such part in this shot');
+  const { keep, leave } = await underStrokes(h, q.shot, c, t, q.strokes, q.brushPx);
+  const way = Float32Array.from(lightBlock(encodingOf(q.shot, q.correction)));
+  const lab = (rgb: number[]): number[] =>
+    Array.from({ length: rgb.length / 3 }, (_, i) =>
+      labOf(way, 0, rgb[3 * i]!, rgb[3 * i + 1]!, rgb[3 * i + 2]!),
+    ).flat();
+  return { fit: fitStrokes(keep, leave), near: nearOf(lab(keep), lab(leave)) };
+}
 /** What tells the strokes of a painted part apart, in the picture that it reads. */
 export async function separates(
   h: Held,
@@ -119,19 +166,7 @@ export async function separates(
 ): Promise<Separation | null> {
   const c = shot.corrections.find((x) => x.id === correction);
   const t = c && opTerms(c.terms).find((x) => x.id === term);
-  if (!c || !t?.strokes) return null;
-  const res = await h.run(shot, correction);
-  const p = t.reads === 'base' ? await h.baseFor(shot, correction, res.source) : h.inputOf(res, correction);
-  const brush = Number(t.use.params['brushPx'] ?? 8) * (c.fit?.s ?? 1);
-  const all = strokesAt(t.strokes, shot.frame, 1, c.fit);
-  return h.ev.arena.look((v) => {
-    const [keep, leave] = [true, false].map((k) => {
-      const points = all.filter((s) => s.keep === k).flatMap((s) => s.points.map(([x, y]) => ({ x, y })));
-      if (points.length === 0) return [];
-      const rgb = samplesOf(rgbOf(v, p), p, { points, radiusPx: Math.max(1, brush / 2) });
-      const step = Math.max(1, Math.floor(rgb.length / 3 / TOLD_COLOURS));
-      return rgb.filter((_, i) => Math.floor(i / 3) % step === 0);
-    });
-    return separation(keep!, leave!);
-  });
+  if (!c || !t?.strokes?.length) return null;
+  const { keep, leave } = await underStrokes(h, shot, c, t, t.strokes, Number(t.use.params['brushPx'] ?? 8));
+  return separation(keep, leave);
 }

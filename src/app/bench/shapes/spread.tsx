@@ -1,6 +1,6 @@
-/** Strokes of a spread on the picture: whole lines say "this", broken ones "not this". */
+/** Strokes of a spread, or of a key that they set, on the picture: whole lines say "this", broken ones "not this". */
 import type { KeyboardEvent } from 'react';
-import { removeStroke, turnStroke } from '../../region';
+import { removeStroke, turnStroke } from '../../strokes';
 import { useSession } from '../../store';
 import type { ShapeHandlesProps } from './index';
 
@@ -15,8 +15,8 @@ export default function SpreadStrokes({ corr, term, place, chosen }: ShapeHandle
         // A press at one place is a dot.
         const line = (points.length > 1 ? points : [points[0]!, points[0]!]).map(S).join(' ');
         const act = (e: KeyboardEvent): void => {
-          if (e.key === 'Delete' || e.key === 'Backspace') removeStroke(corr.id, term.id, i);
-          else if (e.key === 'Enter' || e.key === ' ') turnStroke(corr.id, term.id, i);
+          if (e.key === 'Delete' || e.key === 'Backspace') void removeStroke(corr.id, term.id, i);
+          else if (e.key === 'Enter' || e.key === ' ') void turnStroke(corr.id, term.id, i);
           else return;
           e.preventDefault();
           e.stopPropagation();
@@ -33,7 +33,7 @@ export default function SpreadStrokes({ corr, term, place, chosen }: ShapeHandle
               pick();
               e.currentTarget.focus();
             }}
-            onDoubleClick={() => turnStroke(corr.id, term.id, i)}
+            onDoubleClick={() => void turnStroke(corr.id, term.id, i)}
             onKeyDown={act}
           >
             <polyline points={line} fill="none" stroke="transparent" strokeWidth={14} />

@@ -1,6 +1,7 @@
 import { fitFor } from '../../../document/records';
 import { addCorrection, addTidy } from '../../actions';
-import { addStroke, addTerm, chosenSpread } from '../../region';
+import { addTerm } from '../../region';
+import { addStroke, chosenPainted } from '../../strokes';
 import { inverse } from '../../scenes';
 import { useDoc, useSession } from '../../store';
 import type { Point, Tool } from './tool';
@@ -24,25 +25,28 @@ const painting = (keep: boolean): Tool => ({
     ' Some short strokes are enough. Keys: Enter places the cross, arrows move it, Enter ' +
     'begins and ends the stroke, Escape leaves.',
   draws: 'stroke',
-  finish: ({ shot, media, corr, points }) => {
+  finish: async ({ shot, media, corr, points }) => {
     const doc = useDoc.getState;
-    doc().begin(keep ? 'Paint what is meant' : 'Paint what is not meant');
+    const painted = chosenPainted(corr);
+    const gesture = painted ? null : doc();
+    // A first stroke makes its part and is one step with it; one more is a step by itself, and may take a moment.
+    gesture?.begin(keep ? 'Paint what is meant' : 'Paint what is not meant');
     const c = corr ?? addCorrection(shot.id);
     const fit = inverse(fitFor(doc().records, c, shot));
     const brush = Math.max(3, Math.max(media.width, media.height) / 200);
-    const there = chosenSpread(c);
     const px = (x: number): number => Math.round(10 * x * fit.s) / 10;
-    const term = there?.id ?? addTerm(c.id, 'spread', { brushPx: px(brush) }, 'base');
+    const term = painted?.id ?? addTerm(c.id, 'spread', { brushPx: px(brush) }, 'base');
     // A spread ends between pixels of a small copy of the picture: the edge is laid onto the picture's own.
-    if (!there && !c.tidy.some((u) => u.op === 'edgeFit')) addTidy(c.id, 'edgeFit', { radiusPx: px(brush) });
+    if (!painted && !c.tidy.some((u) => u.op === 'edgeFit')) addTidy(c.id, 'edgeFit', { radiusPx: px(brush) });
     const own = (x: number, d: number): number => Math.round(10 * (x * fit.s + d)) / 10;
-    addStroke(c.id, term, {
+    const done = addStroke(c.id, term, {
       keep,
       frame: useSession.getState().frame,
       points: thinned(points, brush / 3).map((p) => [own(p.x, fit.dx), own(p.y, fit.dy)]),
     });
+    gesture?.end();
     useSession.getState().set({ step: 'isolate', term });
-    doc().end();
+    await done;
   },
 });
 export const keepStroke = painting(true);

@@ -1,0 +1,2 @@
+/** A key has strokes where it is set by them. */
+export { default } from './spread';

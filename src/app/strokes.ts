@@ -1,0 +1,101 @@
+/** Strokes that say "this" and "not this": a spread grows from them, a key is set by them again whenever they change. */
+import { newUse } from '../core/graph/plan.defaults';
+import type { OpTerm } from '../core/graph/plan';
+import { isOp, mapTerms, opTerms } from '../core/graph/region';
+import type { StoredValue } from '../core/op/params';
+import type { CorrectionRecord } from '../document/records';
+import { mediaOf } from '../document/records';
+import { shotState } from './actions';
+import { correction, editCorrection } from './edit';
+import { engine } from './engine';
+import { guard, sayError } from './notices';
+import { useDoc, useSession } from './store';
+
+export type Strokes = NonNullable<OpTerm['strokes']>;
+export const MOST_STROKES = 200;
+/** What strokes can mean. */
+export const PAINTED = {
+  spread: 'A spread: like colour, up to an edge',
+  key: 'A key: ranges that separate them',
+  nearness: 'A nearness key: close to their colours',
+} as const;
+export type PaintedOp = keyof typeof PAINTED;
+const isPainted = (t: OpTerm): boolean => t.use.op === 'spread' || (t.strokes?.length ?? 0) > 0;
+
+/** The part that strokes go to: the chosen one, else the first. */
+export function chosenPainted(c: CorrectionRecord | null): OpTerm | null {
+  const list = c ? opTerms(c.terms).filter(isPainted) : [];
+  return list.find((t) => t.id === useSession.getState().term) ?? list[0] ?? null;
+}
+const termOf = (corr: string, term: string): OpTerm | null =>
+  opTerms(correction(corr)?.terms ?? []).find((t) => t.id === term) ?? null;
+/** The open shot, and how wide strokes are in it. */
+function open(): { shot: ReturnType<typeof shotState>; brushPx: number } | null {
+  const { records } = useDoc.getState();
+  const shot = records[useSession.getState().shot ?? ''];
+  if (shot?.type !== 'shot') return null;
+  const media = mediaOf(records, shot);
+  return {
+    shot: shotState(records, shot),
+    brushPx: Math.max(3, Math.max(media?.width ?? 0, media?.height ?? 0) / 200),
+  };
+}
+/** What the strokes make of a key; null where it could not be told, which was said. */
+async function fitted(
+  corr: string,
+  term: string,
+  strokes: Strokes,
+  op: PaintedOp,
+): Promise<Record<string, StoredValue> | null> {
+  const at = open();
+  if (!at) return null;
+  const r = await guard('The key was not set by the strokes', () =>
+    engine().request('strokeFit', { shot: at.shot, correction: corr, term, strokes, brushPx: at.brushPx }),
+  );
+  return r && (op === 'key' ? { ...r.fit } : { ...r.near });
+}
+function write(corr: string, term: string, label: string, change: (t: OpTerm) => OpTerm): void {
+  editCorrection(corr, label, (c) => ({
+    ...c,
+    terms: mapTerms(c.terms, (t) => (t.id === term && isOp(t) ? change(t) : t)),
+  }));
+}
+/** Strokes and what follows from them in one go; what takes time is asked for first. */
+async function setStrokes(corr: string, term: string, label: string, f: (s: Strokes) => Strokes): Promise<void> {
+  const t = termOf(corr, term);
+  if (!t) return;
+  if (t.use.op === 'spread') {
+    write(corr, term, label, (x) => ({ ...x, strokes: f(x.strokes ?? []) }));
+    return;
+  }
+  const strokes = f(t.strokes ?? []);
+  const params = strokes.some((s) => s.keep) ? await fitted(corr, term, strokes, t.use.op as PaintedOp) : {};
+  // Meanwhile somebody may have changed it: what was fitted belongs to these strokes.
+  if (params && termOf(corr, term) === t)
+    write(corr, term, label, (x) => ({ ...x, strokes, use: { ...x.use, params: { ...x.use.params, ...params } } }));
+}
+export async function addStroke(corr: string, term: string, stroke: Strokes[number]): Promise<void> {
+  if ((termOf(corr, term)?.strokes?.length ?? 0) >= MOST_STROKES) {
+    sayError(`A part holds at most ${MOST_STROKES} strokes: remove one first.`);
+    return;
+  }
+  const label = stroke.keep ? 'Paint what is meant' : 'Paint what is not meant';
+  await setStrokes(corr, term, label, (s) => [...s, stroke]);
+}
+export const removeStroke = (corr: string, term: string, i: number): Promise<void> =>
+  setStrokes(corr, term, 'Remove a stroke', (s) => s.filter((_, k) => k !== i));
+/** What was meant is not meant, and the other way round. */
+export const turnStroke = (corr: string, term: string, i: number): Promise<void> =>
+  setStrokes(corr, term, 'Turn a stroke round', (s) => s.map((x, k) => (k === i ? { ...x, keep: !x.keep } : x)));
+
+/** The same strokes, read in another way. */
+export async function readStrokesAs(corr: string, term: string, op: PaintedOp): Promise<void> {
+  const t = termOf(corr, term);
+  if (!t?.strokes || t.use.op === op) return;
+  const params =
+    op === 'spread'
+      ? { brushPx: Math.round(10 * (open()?.brushPx ?? 8)) / 10 }
+      : await fitted(corr, term, t.strokes, op);
+  if (params && termOf(corr, term) === t)
+    write(corr, term, 'Read the strokes in another way', (x) => ({ ...x, use: newUse(x.use.id, op, params) }));
+}
