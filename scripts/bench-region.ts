@@ -150,10 +150,15 @@ def guided(r=8, eps=1e-4):
     cov = [b(v * m) - a * mp for v, a in zip(c, mI)]
     v = {(i, j): b(c[i] * c[j]) - mI[i] * mI[j] for i in range(3) for j in range(i, 3)}
     for i in range(3): v[(i, i)] = v[(i, i)] + eps
-    i00 = v[1, 1] * v[2, 2] - v[1, 2] ** 2; i01 = v[0, 2] * v[1, 2] - v[0, 1] * v[2, 2]; i02 = v[0, 1] * v[1, 2] - v[0, 2] * v[1, 1]
-    i11 = v[0, 0] * v[2, 2] - v[0, 2] ** 2; i12 = v[0, 1] * v[0, 2] - v[0, 0] * v[1, 2]; i22 = v[0, 0] * v[1, 1] - v[0, 1] ** 2
+    i00 = v[1, 1] * v[2, 2] - v[1, 2] ** 2
+    i01 = v[0, 2] * v[1, 2] - v[0, 1] * v[2, 2]
+    i02 = v[0, 1] * v[1, 2] - v[0, 2] * v[1, 1]
+    i11 = v[0, 0] * v[2, 2] - v[0, 2] ** 2
+    i12 = v[0, 1] * v[0, 2] - v[0, 0] * v[1, 2]
+    i22 = v[0, 0] * v[1, 1] - v[0, 1] ** 2
     det = v[0, 0] * i00 + v[0, 1] * i01 + v[0, 2] * i02
-    a = [(i00 * cov[0] + i01 * cov[1] + i02 * cov[2]) / det, (i01 * cov[0] + i11 * cov[1] + i12 * cov[2]) / det, (i02 * cov[0] + i12 * cov[1] + i22 * cov[2]) / det]
+    inv = [(i00, i01, i02), (i01, i11, i12), (i02, i12, i22)]
+    a = [(p * cov[0] + q * cov[1] + r * cov[2]) / det for p, q, r in inv]
     o = mp - a[0] * mI[0] - a[1] * mI[1] - a[2] * mI[2]
     return b(a[0]) * c[0] + b(a[1]) * c[1] + b(a[2]) * c[2] + b(o)
 def components():
@@ -163,7 +168,8 @@ def components():
 disc = lambda k: cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (k, k))
 jobs = dict(key=key, guided=guided, components=components,
   gauss6=lambda: cv2.GaussianBlur(m, (0, 0), 6), gauss10=lambda: cv2.GaussianBlur(m, (0, 0), 10),
-  gauss25=lambda: cv2.GaussianBlur(m, (0, 0), 25), median3=lambda: cv2.medianBlur(m, 3), median5=lambda: cv2.medianBlur(m, 5),
+  gauss25=lambda: cv2.GaussianBlur(m, (0, 0), 25),
+  median3=lambda: cv2.medianBlur(m, 3), median5=lambda: cv2.medianBlur(m, 5),
   dilate7=lambda: cv2.dilate(m, disc(7)), erode17=lambda: cv2.erode(m, disc(17)))
 out = {}
 for k, f in jobs.items():

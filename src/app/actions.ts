@@ -243,26 +243,35 @@ export function chosenKey(c: CorrectionRecord | null): OpTerm | null {
   return keys.find((t) => t.id === session().term) ?? keys[0] ?? null;
 }
 const SAMPLED = { again: 'Set the key', add: 'Add to the key', take: 'Take away from the key' };
-/** Sets the chosen key to a fit, or widens or narrows it by one; adds one where there is none. Throws a RangeError. */
-export function applyKeyFit(corr: string, { fit, lab, dots, held }: Sampled, how: Sampling): void {
+/** What a sample makes of a key, there or not yet. Throws a RangeError where nothing tells colours apart. */
+export function keyAfter(
+  key: OpTerm | null,
+  { fit, lab, dots, held }: Sampled,
+  how: Sampling,
+): Record<string, StoredValue> {
+  if (key?.use.op === 'nearness') {
+    const now = resolve(opById('nearness').params, key.use.params, session().frame) as unknown as NearColours;
+    return { ...nearColours(now, lab, how) };
+  }
+  if (!key || how === 'again') return { ...fit };
+  const now = resolve(opById('key').params, key.use.params, session().frame) as unknown as KeyFit;
+  const colours = Array.from({ length: dots.length / 3 }, (_, i) =>
+    ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
+  ).flat();
+  // Saturation is measured as the key measures it, and only what was touched is added or goes.
+  const touched = fitKey(colours, { leanPct: now.leanPct, narrow: true });
+  return { ...(how === 'add' ? addToKey(now, touched) : takeFromKey(now, touched, held, colours)) };
+}
+/** Sets the chosen key to a sample, widens or narrows it by one, or adds one. Throws as `keyAfter` does. */
+export function applyKeyFit(corr: string, sampled: Sampled, how: Sampling): void {
   const c = correction(corr);
   if (!c) return;
+  const { dots } = sampled;
   const key = chosenKey(c);
-  if (!key) addTerm(corr, 'key', { ...fit });
-  else if (key.use.op === 'nearness') {
-    const now = resolve(opById('nearness').params, key.use.params, session().frame) as unknown as NearColours;
-    setParams(corr, key.use.id, { ...nearColours(now, lab, how) }, SAMPLED[how]);
-    session().set({ term: key.id });
-  } else {
-    const now = resolve(opById('key').params, key.use.params, session().frame) as unknown as KeyFit;
-    const colours = Array.from({ length: dots.length / 3 }, (_, i) =>
-      ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
-    ).flat();
-    // Saturation is measured as the key measures it, and only what was touched is added or goes.
-    const touched = (): KeyFit => fitKey(colours, { leanPct: now.leanPct, narrow: true });
-    const next =
-      how === 'add' ? addToKey(now, touched()) : how === 'take' ? takeFromKey(now, touched(), held, colours) : fit;
-    setParams(corr, key.use.id, { ...next }, SAMPLED[how]);
+  const params = keyAfter(key, sampled, how);
+  if (!key) addTerm(corr, 'key', params);
+  else {
+    setParams(corr, key.use.id, params, SAMPLED[how]);
     session().set({ term: key.id });
   }
   const use = key?.use.id ?? session().term;

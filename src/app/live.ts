@@ -1,6 +1,7 @@
 /** What the engine last said of the open shot: read by scopes, tables and marks, never saved. */
 import { create } from 'zustand';
 import type { ColourContrast } from '../core/scopes/contrast';
+import type { OpTerm } from '../core/graph/plan';
 import type { KeyDots } from '../protocol/messages';
 import type { Clipped, PatchReadings, PickReply, ScopeReply } from '../protocol/messages';
 
@@ -15,6 +16,8 @@ interface Live {
   pick: (PickReply & { x: number; y: number }) | null;
   /** Pixels that the chosen key was last fitted to, by the id of its operation. */
   sampled: { use: string; dots: KeyDots } | null;
+  /** A part as it would be if the hand were done now: shown, and in no record. Of a correction, or of a new one. */
+  preview: { correction: string | null; term: OpTerm } | null;
   /** The point of a freeform that is chosen, by the id of its operation. */
   point: { use: string; i: number } | null;
   /** The patch that is pointed at, on the picture or in the table. */
@@ -28,6 +31,7 @@ export const useLive = create<Live>()(() => ({
   quality: null,
   ms: 0,
   sampled: null,
+  preview: null,
   point: null,
   over: null,
   finals: 0,

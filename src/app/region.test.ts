@@ -8,6 +8,7 @@ import type { AnyRecord, CorrectionRecord, MediaRecord, ShotRecord } from '../do
 import { parseProject, formatProject } from '../document/projectFile';
 import * as act from './actions';
 import { useNotices } from './notices';
+import { copyPart, pastePart } from './copyPart';
 import * as region from './region';
 import { inverse, refit, renameScene, setOwner, setScene } from './scenes';
 import { useDoc, useSession } from './store';
@@ -247,6 +248,18 @@ describe('scenes', () => {
     const there = refit(keyed, fit);
     expect(there.params['cxPx']).toEqual({ keys: [{ frame: 3, value: 62, ease: 'smooth' }] });
     expect(refit(there, inverse(fit))).toEqual(keyed);
+  });
+  it('a part is copied to a correction of a shot of another size, in its own place there, and renamed', () => {
+    region.renameTerm(face.id, at(face.id).terms[0]!.id, 'Face');
+    copyPart(face.id, at(face.id).terms[0]!.id);
+    const other = act.addCorrection('shot:b');
+    pastePart(other.id);
+    const [pasted] = opTerms(at(other.id).terms);
+    expect(pasted!.use.params).toMatchObject({ cxPx: 200, cyPx: 225, rxPx: 50, softInPx: 10 });
+    expect([pasted!.name, pasted!.join]).toEqual(['Face', 'and']);
+    expect(pasted!.id).not.toBe(at(face.id).terms[0]!.id);
+    undo();
+    expect(at(other.id).terms).toEqual([]);
   });
   it('links between owners give way to copies; an empty scene goes', () => {
     region.addLink(lips.id, face.id, false);

@@ -83,6 +83,12 @@ export function editTerm(corr: string, term: string, change: TermChange): void {
     }),
   }));
 }
+export function renameTerm(corr: string, term: string, name: string): void {
+  editCorrection(corr, 'Rename', (c) => ({
+    ...c,
+    terms: mapTerms(c.terms, (t) => (t.id === term ? { ...t, name } : t)),
+  }));
+}
 export function setTermOn(corr: string, term: string, on: boolean): void {
   editCorrection(corr, on ? 'Switch on' : 'Switch off', (c) => ({
     ...c,

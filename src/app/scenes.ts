@@ -76,7 +76,7 @@ export function refit(u: OpUse, fit: Fit): OpUse {
   return { ...u, params };
 }
 /** A part with what was painted for it. */
-const refitTerm = (t: OpTerm, f: Fit): OpTerm =>
+export const refitTerm = (t: OpTerm, f: Fit): OpTerm =>
   ({
     ...t,
     use: refit(t.use, f),

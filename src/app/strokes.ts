@@ -1,4 +1,4 @@
-/** Strokes that say "this" and "not this": a spread grows from them, a key is set by them again whenever they change. */
+/** Strokes that say "this" and "not this": a spread grows from them, a key is set by them anew when they change. */
 import { newUse } from '../core/graph/plan.defaults';
 import type { OpTerm } from '../core/graph/plan';
 import { isOp, mapTerms, opTerms } from '../core/graph/region';
@@ -50,9 +50,18 @@ async function fitted(
   const at = open();
   if (!at) return null;
   const r = await guard('The key was not set by the strokes', () =>
-    engine().request('strokeFit', { shot: at.shot, correction: corr, term, strokes, brushPx: at.brushPx }),
+    engine().request('strokeFit', { ...at, correction: corr, term, strokes }),
   );
   return r && (op === 'key' ? { ...r.fit } : { ...r.near });
+}
+/** A part with one more stroke, as it would be; null where that cannot be told yet. Changes nothing. */
+export async function withStroke(corr: string, t: OpTerm, stroke: Strokes[number]): Promise<OpTerm | null> {
+  const strokes = [...(t.strokes ?? []), stroke];
+  if (t.use.op === 'spread') return { ...t, strokes };
+  const at = open();
+  if (!at || !strokes.some((s) => s.keep)) return null;
+  const r = await engine().request('strokeFit', { ...at, correction: corr, term: t.id, strokes });
+  return { ...t, strokes, use: { ...t.use, params: { ...t.use.params, ...(t.use.op === 'key' ? r.fit : r.near) } } };
 }
 function write(corr: string, term: string, label: string, change: (t: OpTerm) => OpTerm): void {
   editCorrection(corr, label, (c) => ({

@@ -276,7 +276,11 @@ export function correctionsOf(r: Records, shot: ShotId): readonly CorrectionReco
 export const patchesOf = (r: Records, shot: ShotId): readonly PatchRecord[] => indexOf(r).patches.get(shot) ?? NONE;
 export const chartOf = (r: Records, shot: ShotId): ChartRecord | undefined => indexOf(r).charts.get(shot);
 export const projectOf = (r: Records): ProjectRecord | undefined => indexOf(r).project;
-const recordOf = <T extends AnyRecord['type']>(r: Records, id: string | undefined, type: T): Of<T> | undefined => {
+export const recordOf = <T extends AnyRecord['type']>(
+  r: Records,
+  id: string | undefined,
+  type: T,
+): Of<T> | undefined => {
   const x = id === undefined ? undefined : r[id];
   return x?.type === type ? (x as Of<T>) : undefined;
 };

@@ -1,7 +1,7 @@
 /** Strokes and freeforms on the picture: painted, drawn, changed by mouse and by keys, kept over a reload. */
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { drag, openBench, saved, sentence, watch } from './helpers';
+import { at, drag, openBench, saved, sentence, watch } from './helpers';
 import type { Pt } from './helpers';
 
 /** Mean of the matte of the chosen correction as its card shows it, 0..255. */
@@ -102,11 +102,6 @@ test('a freeform is drawn point by point; points move, come and go, and round it
   await page.keyboard.press('n');
   await stage.focus();
   await page.keyboard.press('d');
-  const at = async ([x, y]: Pt): Promise<[number, number]> => {
-    const b = (await stage.boundingBox())!;
-    const s = Math.min(b.width / 1600, b.height / 900);
-    return [b.x + b.width / 2 + (x - 800) * s, b.y + b.height / 2 + (y - 450) * s];
-  };
   const corners: Pt[] = [
     [380, 250],
     [700, 250],
@@ -114,9 +109,9 @@ test('a freeform is drawn point by point; points move, come and go, and round it
     [380, 620],
   ];
   for (const p of corners) {
-    await page.mouse.click(...(await at(p)));
+    await page.mouse.click(...(await at(page, p)));
   }
-  await page.mouse.dblclick(...(await at([340, 430])));
+  await page.mouse.dblclick(...(await at(page, [340, 430])));
   await expect.poll(() => sentence(page)).toContain('inside Freeform 1');
   await limited(page);
   const point = (i: number) => page.getByRole('button', { name: new RegExp(`^Freeform 1, point ${i}: `) });
@@ -342,4 +337,62 @@ test('strokes are read as a spread, as ranges, or as near colours; a key is set 
   await page.reload();
   await expect(page.getByText('1 stroke says this, no strokes not this.')).toBeVisible();
   expect(faults).toEqual([]);
+});
+
+/** Colour of the view at a place of the picture, as the page shows it. */
+const shown = async (page: Page, p: Pt): Promise<number[]> => {
+  const stage = page.getByRole('application');
+  const b = (await stage.boundingBox())!;
+  const [x, y] = await at(page, p);
+  return stage
+    .locator('canvas')
+    .first()
+    .evaluate(
+      (el: HTMLCanvasElement, [u, v]) =>
+        Array.from(el.getContext('2d')!.getImageData(Math.floor(u! * el.width), Math.floor(v! * el.height), 1, 1).data),
+      [(x - b.x) / b.width, (y - b.y) / b.height],
+    );
+};
+test('what a drag takes is seen before the hand lets go; Escape leaves nothing of it', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'courier');
+  const wood: Pt = [1450, 400];
+  const jacket: Pt = [1000, 560];
+  const was = [await shown(page, wood), await shown(page, jacket)];
+  await page.getByRole('application').focus();
+  await page.keyboard.press('c');
+  await page.mouse.move(...(await at(page, [700, 480])));
+  await page.mouse.down();
+  await page.mouse.move(...(await at(page, [780, 600])), { steps: 5 });
+  // The wood turns blue like all that is not taken; the jacket keeps its colour. No record was made.
+  await expect.poll(async () => (await shown(page, wood))[2]! - (await shown(page, wood))[0]!).toBeGreaterThan(20);
+  const now = await shown(page, jacket);
+  now.slice(0, 3).forEach((v, i) => expect(Math.abs(v - was[1]![i]!)).toBeLessThan(12));
+  await expect(page.getByText('Nothing is corrected in this shot.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await expect.poll(() => shown(page, wood)).toEqual(was[0]);
+  await expect(page.getByText('Nothing is corrected in this shot.')).toBeVisible();
+  expect(faults).toEqual([]);
+});
+test('a part is named, copied and pasted by keys and by its menu', async ({ page }) => {
+  await openBench(page, 'oven-mouth');
+  await page.getByRole('application').focus();
+  await page.keyboard.press('n');
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+E');
+  await drag(page, [400, 225], [900, 600]);
+  const rail = page.getByTestId('rail');
+  await rail.getByRole('button', { name: 'Box 1', exact: true }).press('F2');
+  await page.getByLabel('Name of the part').fill('Oven door');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => sentence(page)).toContain('inside Oven door');
+  await rail.getByRole('button', { name: 'Oven door', exact: true }).press('Control+c');
+  await page.getByRole('application').focus();
+  await page.keyboard.press('n');
+  await page.getByRole('button', { name: 'Part', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Paste Oven door' }).click();
+  await expect.poll(() => sentence(page)).toContain('Correction 2: inside Oven door');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => sentence(page)).not.toContain('Oven door');
 });

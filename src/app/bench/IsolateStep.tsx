@@ -1,4 +1,5 @@
 /** Isolate: keys and shapes of the region, each open to its own controls. */
+import { useState } from 'react';
 import { Brush, Ellipsis, Pipette, Plus } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
@@ -12,7 +13,7 @@ import type { LinkTerm, OpTerm, Term } from '../../core/graph/plan';
 import { allTerms, hasRegion, isGroup, isLink, isOp, mapTerms } from '../../core/graph/region';
 import { ownCorrectionsOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, Records, ShotRecord } from '../../document/records';
-import { Button, Dim, IconButton, Line, Select, Switch } from '../../ui/controls';
+import { Button, Dim, IconButton, Line, Select, Switch, TextField } from '../../ui/controls';
 import { ParamSlider } from '../../ui/ParamSlider';
 import { KeySector } from '../../ui/KeySector';
 import type { Axis, Limit } from '../../ui/KeySector';
@@ -28,9 +29,11 @@ import {
   linkable,
   moveTerm,
   removeTerm,
+  renameTerm,
   setTermOn,
   unbracketTerm,
 } from '../region';
+import { copyPart, pastePart, usePart } from '../copyPart';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
 import { shapes } from './tools';
@@ -232,11 +235,20 @@ function LinkControls({ corr, term, records }: { corr: CorrectionRecord; term: L
 }
 
 /** What is done with a part as such. */
-function PartMenu({ corr, term, first, last, nested }: PartProps & { first: boolean; last: boolean; nested: boolean }) {
+function PartMenu({
+  corr,
+  term,
+  first,
+  last,
+  nested,
+  onRename,
+}: PartProps & { first: boolean; last: boolean; nested: boolean; onRename: () => void }) {
   const name = term.name;
   const { alone, set } = useSession();
   const does: Record<string, () => void> = {
     alone: () => set({ alone: alone === term.id ? null : term.id }),
+    rename: onRename,
+    copy: () => copyPart(corr.id, term.id),
     up: () => moveTerm(corr.id, term.id, -1),
     down: () => moveTerm(corr.id, term.id, 1),
     bracket: () => bracketTerm(corr.id, term.id),
@@ -250,6 +262,8 @@ function PartMenu({ corr, term, first, last, nested }: PartProps & { first: bool
       </IconButton>
       <MenuBox placement="bottom end">
         <Menu onAction={(k) => does[String(k)]?.()}>
+          {isLink(term) ? null : <MenuItem id="rename">Rename (F2)</MenuItem>}
+          <MenuItem id="copy">Copy (Ctrl C)</MenuItem>
           <MenuItem id="alone">{alone === term.id ? 'Look at all parts' : 'Look at it alone'}</MenuItem>
           {first ? null : <MenuItem id="up">Move up</MenuItem>}
           {last ? null : <MenuItem id="down">Move down</MenuItem>}
@@ -291,6 +305,11 @@ function Part({
 }) {
   const set = useSession((s) => s.set);
   const frame = useFrame();
+  const [naming, setNaming] = useState(false);
+  const rename = (to: string): void => {
+    if (naming && to.trim() && to.trim() !== t.name) renameTerm(corr.id, t.id, to.trim());
+    setNaming(false);
+  };
   const chosen = t.id === open;
   const target = isLink(t) ? records[t.of] : undefined;
   const name = target?.type === 'correction' ? target.name : t.name;
@@ -326,15 +345,58 @@ function Part({
           <option value="is">{words[0]}</option>
           <option value="not">{words[1]}</option>
         </Select>
-        <button type="button" className="name" aria-expanded={chosen} onClick={() => set({ term: t.id })}>
-          {name}
-        </button>
+        {naming ? (
+          <TextField
+            autoFocus
+            aria-label="Name of the part"
+            defaultValue={t.name}
+            maxLength={80}
+            style={{ flex: 1, minWidth: 0 }}
+            onBlur={(e) => rename(e.target.value)}
+            onKeyDown={(e) => {
+              e.stopPropagation();
+              if (e.key === 'Enter') rename(e.currentTarget.value);
+              if (e.key === 'Escape') setNaming(false);
+            }}
+          />
+        ) : (
+          <button
+            type="button"
+            className="name"
+            aria-expanded={chosen}
+            onClick={() => set({ term: t.id })}
+            onKeyDown={(e) => {
+              const mod = e.ctrlKey || e.metaKey;
+              const does =
+                e.key === 'F2' && !isLink(t)
+                  ? () => setNaming(true)
+                  : mod && e.key.toLowerCase() === 'c'
+                    ? () => copyPart(corr.id, t.id)
+                    : mod && e.key.toLowerCase() === 'v'
+                      ? () => pastePart(corr.id)
+                      : null;
+              if (!does) return;
+              e.preventDefault();
+              e.stopPropagation();
+              does();
+            }}
+          >
+            {name}
+          </button>
+        )}
         <Switch
           aria-label={`${name} on or off`}
           isSelected={isOp(t) ? t.use.on : t.on}
           onChange={(on) => setTermOn(corr.id, t.id, on)}
         />
-        <PartMenu corr={corr} term={t} first={i === 0} last={i === count - 1} nested={depth > 0} />
+        <PartMenu
+          corr={corr}
+          term={t}
+          first={i === 0}
+          last={i === count - 1}
+          nested={depth > 0}
+          onRename={() => setNaming(true)}
+        />
       </Head>
       {isGroup(t) ? (
         <Inner>
@@ -409,6 +471,7 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
   const open = (parts.find((t) => t.id === term) ?? parts.find((t) => !isGroup(t)))?.id;
   const hasKey = chosenKey(corr) !== null;
   const may = linkable(records, corr);
+  const copied = usePart((p) => p.term);
   return (
     <>
       <Tools>
@@ -453,12 +516,14 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
             <Menu
               onAction={(k) => {
                 const [what, id] = String(k).split('|');
-                if (what === 'key') {
+                if (what === 'paste') pastePart(corr.id);
+                else if (what === 'key') {
                   addTerm(corr.id, id!, {});
                   if (SAMPLED_KEYS.has(id!)) set({ tool: 'key', sampling: 'again' });
                 } else addLink(corr.id, id!, what === 'out');
               }}
             >
+              {copied ? <MenuItem id="paste|">{`Paste ${copied.name}`}</MenuItem> : null}
               {keys.map((o) => (
                 <MenuItem key={o.id} id={`key|${o.id}`}>
                   {o.id === 'key' ? (hasKey ? 'Another key' : 'Key by ranges') : o.title}

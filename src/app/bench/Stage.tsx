@@ -5,7 +5,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent, PointerEvent } from 'react';
 import styled from 'styled-components';
-import { allTerms } from '../../core/graph/region';
+import { allTerms, mapTerms } from '../../core/graph/region';
+import type { CorrectionSpec, OpTerm } from '../../core/graph/plan';
 import { patchesOf, projectOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
 import type { RenderRequest, View } from '../../protocol/messages';
@@ -19,7 +20,7 @@ import { Legend } from './Legend';
 import { Overlay } from './Overlay';
 import { patchSpec, scopeRequests, useScopePx } from './scopeSlots';
 import { toolOf } from './tools';
-import type { Point } from './tools';
+import type { Hand, Point } from './tools';
 import { useRender } from './useRender';
 
 const Area = styled.div`
@@ -79,6 +80,26 @@ const WipeBar = styled.div`
     left: 5px;
   }
 `;
+/** Of a correction that is not there yet. */
+const PREVIEW = 'preview';
+/** Corrections with a part as it would be: for its old self, beside the others, or in a correction of its own. */
+function previewed(
+  list: readonly CorrectionSpec[],
+  { correction, term }: { correction: string | null; term: OpTerm },
+): CorrectionSpec[] {
+  if (correction === null)
+    return [...list, { id: PREVIEW, name: '', on: true, mixPct: 100, terms: [term], tidy: [], adjustments: [] }];
+  return list.map((c) =>
+    c.id !== correction
+      ? c
+      : {
+          ...c,
+          terms: allTerms(c.terms).some((t) => t.id === term.id)
+            ? mapTerms(c.terms, (t) => (t.id === term.id ? term : t))
+            : [...c.terms, term],
+        },
+  );
+}
 export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRecord; corr: CorrectionRecord | null }) {
   const area = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -125,8 +146,10 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const patches = useMemo(() => patchesOf(records, shot.id), [records, shot.id]);
   const corrId = corr?.id ?? null;
   const part = alone && corr ? (allTerms(corr.terms).find((t) => t.id === alone) ?? null) : null;
+  const preview = useLive((l) => l.preview);
   const state = useMemo(() => {
     const s = shotState(records, shot, bypass);
+    if (preview) return { ...s, corrections: previewed(s.corrections, preview) };
     // A part by itself: nothing joined with it, nothing tidied.
     return part
       ? {
@@ -134,7 +157,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
           corrections: s.corrections.map((c) => (c.id === corrId ? { ...c, terms: [{ ...part }], tidy: [] } : c)),
         }
       : s;
-  }, [records, shot, bypass, part, corrId]);
+  }, [records, shot, bypass, part, corrId, preview]);
   const scopes = useMemo(() => scopeRequests(slots, px, patches), [slots, px, patches]);
   const request = useMemo((): Omit<RenderRequest, 'quality'> | null => {
     if (size.w === 0) return null;
@@ -144,7 +167,8 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       scale: place.scale * size.k,
       offX: place.offX,
       offY: place.offY,
-      mode,
+      // What is being taken is shown as what it takes.
+      mode: preview ? 'tint' : mode,
       ground,
       compare,
       wipeX: wipe * media.width,
@@ -155,7 +179,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     };
     return {
       shot: state,
-      focus: corrId,
+      focus: preview ? (preview.correction ?? PREVIEW) : corrId,
       view,
       scopes: scopes.list,
       patches: patches.map(patchSpec),
@@ -170,6 +194,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     place.offX,
     place.offY,
     mode,
+    preview,
     ground,
     compare,
     wipe,
@@ -183,7 +208,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     line,
     bits,
   ]);
-  useRender(canvas, request, scopes.keys, dragging);
+  useRender(canvas, request, scopes.keys, dragging || preview !== null);
 
   const toPicture = (e: { clientX: number; clientY: number }): Point => {
     const r = rect.current ?? (rect.current = area.current!.getBoundingClientRect());
@@ -224,27 +249,45 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
 
   const drawing = toolOf(tool);
   const corners = drawing?.draws === 'corners';
-  const finish = (points: readonly Point[]): void => {
-    setStroke(null);
-    if (!drawing) return;
+  const handOf = (points: readonly Point[]): Hand => {
     const [a, b] = [points[0]!, points.at(-1)!];
     const box = { x: Math.min(a.x, b.x), y: Math.min(a.y, b.y), w: Math.abs(b.x - a.x), h: Math.abs(b.y - a.y) };
     const least = 8 / place.scale;
-    void drawing.finish({
-      shot,
-      media,
-      corr,
-      points,
-      box,
-      isClick: box.w < least && box.h < least,
-      scale: place.scale,
-    });
+    const isClick = box.w < least && box.h < least;
+    return { shot, media, corr, points, box, isClick, scale: place.scale };
+  };
+  const finish = async (points: readonly Point[]): Promise<void> => {
+    latest.current = null;
+    setStroke(null);
+    // What was shown stays until it is true.
+    await drawing?.finish(handOf(points));
+    useLive.setState({ preview: null });
+  };
+  /** One question at a time, about the newest points. */
+  const latest = useRef<readonly Point[] | null>(null);
+  const showing = useRef(false);
+  const show = async (points: readonly Point[]): Promise<void> => {
+    latest.current = points;
+    if (!drawing?.during || showing.current) return;
+    showing.current = true;
+    while (latest.current) {
+      const now: readonly Point[] = latest.current;
+      const term = await drawing.during(handOf(now)).catch(asideFailed('What is taken could not be shown'));
+      if (latest.current && term) useLive.setState({ preview: { correction: corrId, term } });
+      if (latest.current === now) break;
+    }
+    showing.current = false;
+  };
+  const leave = (): void => {
+    latest.current = null;
+    setStroke(null);
+    useLive.setState({ preview: null });
   };
   /** Corner by corner: one that is set again on the last closes it. */
   const corner = (p: Point, close: boolean): void => {
     const list = stroke ?? [];
     const last = list.at(-1);
-    if (close || (!!last && Math.hypot(last.x - p.x, last.y - p.y) < 3 / place.scale)) finish(list);
+    if (close || (!!last && Math.hypot(last.x - p.x, last.y - p.y) < 3 / place.scale)) void finish(list);
     else setStroke([...list, p]);
   };
 
@@ -281,18 +324,21 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
         });
       return;
     }
-    if (stroke && !corners) setStroke([...stroke, p]);
+    if (stroke && !corners) {
+      setStroke([...stroke, p]);
+      void show([...stroke, p]);
+    }
     hover(p);
   };
   const up = (): void => {
     pan.current = null;
-    if (stroke && !corners) finish(stroke);
+    if (stroke && !corners) void finish(stroke);
   };
   const key = (e: KeyboardEvent): void => {
     if (e.ctrlKey || e.metaKey) return;
     const d = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
     if (e.key === 'Escape') {
-      if (stroke) setStroke(null);
+      if (stroke) leave();
       else if (tool !== 'none') set({ tool: 'none' });
       setCross(null);
     } else if (d && cross) {
@@ -305,7 +351,10 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       };
       setCross(p);
       hover(p);
-      if (stroke && !corners) setStroke([...stroke, p]);
+      if (stroke && !corners) {
+        setStroke([...stroke, p]);
+        void show([...stroke, p]);
+      }
     } else if (e.key === 'Enter') {
       e.preventDefault();
       // The first one places the cross, in the middle; arrows move it, the next ones use the tool there.
@@ -314,7 +363,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
         setCross(middle);
         hover(middle);
       } else if (corners) corner(cross, false);
-      else if (stroke) finish([...stroke, cross]);
+      else if (stroke) void finish([...stroke, cross]);
       else if (tool !== 'none') setStroke([cross]);
     }
   };

@@ -1,6 +1,8 @@
-import { addCorrection, applyKeyFit, chosenKey, shotState } from '../../actions';
+import { newUse } from '../../../core/graph/plan.defaults';
+import type { CorrectionRecord, ShotRecord } from '../../../document/records';
+import { addCorrection, applyKeyFit, chosenKey, keyAfter, shotState } from '../../actions';
 import { engine } from '../../engine';
-import { guard } from '../../notices';
+import { asideFailed, guard } from '../../notices';
 import { useDoc, useSession } from '../../store';
 import type { Point, Tool } from './tool';
 
@@ -22,21 +24,35 @@ function spread(points: readonly Point[], step: number): Point[] {
   return out.slice(0, 4000);
 }
 
+const sample = (shot: ShotRecord, corr: CorrectionRecord | null, points: readonly Point[], scale: number) =>
+  engine().request('fitKey', {
+    shot: shotState(useDoc.getState().records, shot),
+    correction: corr?.id ?? null,
+    base: chosenKey(corr)?.reads === 'base',
+    area: { points: spread(points, 3 / scale), radiusPx: Math.max(2, 4 / scale) },
+  });
+
 export const key: Tool = {
   hint: () =>
     `${SAYS[useSession.getState().sampling]} Keys: Enter places the cross, arrows move it, Enter begins and ends the ` +
     'stroke, Escape leaves.',
   draws: 'stroke',
+  during: async ({ shot, corr, points, scale }) => {
+    const { sampling } = useSession.getState();
+    const before = chosenKey(corr);
+    try {
+      const params = keyAfter(before, await sample(shot, corr, points, scale), sampling);
+      if (before) return { ...before, use: { ...before.use, params: { ...before.use.params, ...params } } };
+      return { id: 'preview', join: 'and', not: false, name: '', use: newUse('preview', 'key', params) };
+    } catch (e) {
+      // Too small a piece yet, or nothing that tells them apart: said when the hand is done.
+      asideFailed('The key could not be shown')(e);
+      return null;
+    }
+  },
   finish: async ({ shot, corr, points, scale }) => {
     const doc = useDoc.getState;
-    const sampled = await guard('The key was not set', () =>
-      engine().request('fitKey', {
-        shot: shotState(doc().records, shot),
-        correction: corr?.id ?? null,
-        base: chosenKey(corr)?.reads === 'base',
-        area: { points: spread(points, 3 / scale), radiusPx: Math.max(2, 4 / scale) },
-      }),
-    );
+    const sampled = await guard('The key was not set', () => sample(shot, corr, points, scale));
     if (!sampled) return;
     const { sampling, set } = useSession.getState();
     doc().begin('Set the key');

@@ -1,4 +1,5 @@
 /** What a tool on the picture is: how the hand is drawn meanwhile, and what it means when it is done. */
+import type { OpTerm } from '../../../core/graph/plan';
 import type { DrawnBox } from '../../../core/op/contract';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../../document/records';
 
@@ -23,6 +24,11 @@ export interface Tool {
   hint: string | (() => string);
   /** A stroke, a box or an ellipse in it, corners one by one, a straight line, or a place. */
   draws: 'stroke' | 'box' | 'ellipse' | 'corners' | 'line' | 'place';
+  /**
+   * Called while the hand moves, one call at a time, with all that it did so far: what it would make, as a preview (see
+   * live.ts); null where there is nothing to show.
+   */
+  during?(hand: Hand): Promise<OpTerm | null>;
   /**
    * Called when the hand is done. What takes time is asked for first; the document is changed in one go afterwards,
    * so that no gesture stays open meanwhile.
