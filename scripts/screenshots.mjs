@@ -155,6 +155,21 @@ try {
   await page.goto(url('/hand-off/shot:proofing-table'));
   await page.getByText('where corrections act').waitFor();
   await shoot('hand-off');
+  await page.goto(url('/bench/shot:courier'));
+  await page.waitForFunction(() => document.querySelector('tr[data-patch]')?.textContent.includes('%'), null, {
+    timeout: 30000,
+  });
+  await page.keyboard.press('g');
+  await drag([700, 480], [760, 600]);
+  await drag([1080, 480], [1040, 600]);
+  await drag([760, 720], [800, 820]);
+  await page.keyboard.press('Shift+G');
+  await drag([1400, 300], [1500, 500]);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('4');
+  await page.waitForTimeout(1500);
+  await shoot('bench-spread');
+  await page.keyboard.press('1');
   await page.goto(url('/bench/shot:oven-mouth'));
   await page.waitForFunction(() => document.querySelector('tr[data-patch]')?.textContent.includes('%'));
   await page.getByRole('button', { name: 'Lighter theme' }).click();
