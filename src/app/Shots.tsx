@@ -7,13 +7,14 @@ import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { correctionsOf, mediaOf, patchesOf, projectOf, sceneOf, scenesOf, shotsOf } from '../document/records';
 import type { MediaRecord, SceneId, ShotRecord } from '../document/records';
-import type { RenderReply } from '../protocol/messages';
 import { Button, Dim, IconButton, Line, Select } from '../ui/controls';
 import { MenuBox } from '../ui/MenuBox';
 import { formatNumber } from '../ui/NumberBox';
 import { removeShot, renameShot, shotState } from './actions';
 import { fetchDemo } from './opening';
 import { EncodingSelect } from './EncodingSelect';
+import { cardKey, keepCard, keptCard } from './cards';
+import type { Card } from './cards';
 import { engine } from './engine';
 import { Guide } from './Guide';
 import { importFiles } from './importFiles';
@@ -50,7 +51,7 @@ const Sheet = styled.ul`
   grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
   gap: 18px;
 `;
-const Card = styled.li`
+const CardBox = styled.li`
   background: var(--rail);
   border: 1px solid var(--line);
   border-radius: 6px;
@@ -153,10 +154,13 @@ function useCard(shot: ShotRecord, media: MediaRecord | undefined, seen: boolean
     enabled: !!media && seen,
     staleTime: Infinity,
     retry: false,
-    queryFn: async (): Promise<RenderReply> => {
+    queryFn: async (): Promise<Card> => {
+      const key = await cardKey([state, patches, line, bits]);
+      const kept = await keptCard(key);
+      if (kept) return kept;
       const w = 480;
       const h = Math.max(1, Math.round((w * media!.height) / media!.width));
-      return engine().request('card', {
+      const r = await engine().request('card', {
         shot: state,
         focus: null,
         view: { w, h, scale: w / media!.width, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 },
@@ -166,25 +170,36 @@ function useCard(shot: ShotRecord, media: MediaRecord | undefined, seen: boolean
         skinLineDeg: line,
         bits,
       });
+      void keepCard(key, r);
+      return { ...r, picture: new ImageData(r.rgba, r.w, r.h) };
     },
   });
 }
 
-/** True from when it first comes near the window: of three hundred cards only those that are looked at are rendered. */
-function useSeen(el: React.RefObject<HTMLElement | null>): boolean {
-  const [seen, setSeen] = useState(false);
+/** A card that has never been near the window is taken to be so high. */
+const CARD_PX = 330;
+/** How far beyond the window cards are there. */
+const NEAR = '700px';
+/**
+ * Whether it is near the window: of three hundred cards only those are there, the others keep their place with the
+ * height they had. One that has the focus stays.
+ */
+function useNear(el: React.RefObject<HTMLElement | null>): { near: boolean; height: number } {
+  const [state, setState] = useState({ near: false, height: CARD_PX });
   useEffect(() => {
-    if (!el.current || seen) return;
+    const card = el.current;
+    if (!card) return;
     const o = new IntersectionObserver(
       (list) => {
-        if (list.some((x) => x.isIntersecting)) setSeen(true);
+        const near = list.at(-1)!.isIntersecting || card.contains(document.activeElement);
+        setState((s) => (s.near === near ? s : { near, height: near ? s.height : card.offsetHeight }));
       },
-      { rootMargin: '300px' },
+      { rootMargin: NEAR },
     );
-    o.observe(el.current);
+    o.observe(card);
     return () => o.disconnect();
-  }, [el, seen]);
-  return seen;
+  }, [el]);
+  return state;
 }
 
 const hasUse = (t: EventTarget): boolean => !!(t as Element).closest('a, button, input, select, label');
@@ -194,16 +209,18 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
   const card = useRef<HTMLLIElement>(null);
   const go = useNavigate();
   const pressed = useRef(false);
-  const seen = useSeen(card);
-  const { data, error } = useCard(shot, media, seen);
+  const { near, height } = useNear(card);
+  const { data, error } = useCard(shot, media, near);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [name, setName] = useState<string | null>(null);
   useEffect(() => {
     const el = canvas.current;
     if (!el || !data) return;
     [el.width, el.height] = [data.w, data.h];
-    el.getContext('2d')!.putImageData(new ImageData(data.rgba, data.w, data.h), 0, 0);
-  }, [data]);
+    const at = el.getContext('2d')!;
+    if (data.picture instanceof ImageData) at.putImageData(data.picture, 0, 0);
+    else at.drawImage(data.picture, 0, 0);
+  }, [data, near]);
   const patches = patchesOf(records, shot.id);
   const n = correctionsOf(records, shot.id).length;
   const off = (v: number | null | undefined): string =>
@@ -212,8 +229,9 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
     if (name?.trim() && name !== shot.name) renameShot(shot.id, name.trim());
     setName(null);
   };
+  if (!near) return <CardBox ref={card} data-shot={shot.name} aria-label={shot.name} style={{ minHeight: height }} />;
   return (
-    <Card
+    <CardBox
       ref={card}
       data-shot={shot.name}
       onPointerDown={(e) => void (pressed.current = !hasUse(e.target))}
@@ -276,7 +294,7 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
           </table>
         )}
       </div>
-    </Card>
+    </CardBox>
   );
 }
 

@@ -69,19 +69,29 @@ function write(corr: string, term: string, label: string, change: (t: OpTerm) =>
     terms: mapTerms(c.terms, (t) => (t.id === term && isOp(t) ? change(t) : t)),
   }));
 }
+/** Strokes come one after the other: the second is fitted with the first in place. */
+let last: Promise<void> = Promise.resolve();
 /** Strokes and what follows from them in one go; what takes time is asked for first. */
-async function setStrokes(corr: string, term: string, label: string, f: (s: Strokes) => Strokes): Promise<void> {
+function setStrokes(corr: string, term: string, label: string, f: (s: Strokes) => Strokes): Promise<void> {
   const t = termOf(corr, term);
-  if (!t) return;
-  if (t.use.op === 'spread') {
+  if (t?.use.op === 'spread') {
     write(corr, term, label, (x) => ({ ...x, strokes: f(x.strokes ?? []) }));
-    return;
+    return Promise.resolve();
   }
-  const strokes = f(t.strokes ?? []);
-  const params = strokes.some((s) => s.keep) ? await fitted(corr, term, strokes, t.use.op as PaintedOp) : {};
-  // Meanwhile somebody may have changed it: what was fitted belongs to these strokes.
-  if (params && termOf(corr, term) === t)
-    write(corr, term, label, (x) => ({ ...x, strokes, use: { ...x.use, params: { ...x.use.params, ...params } } }));
+  last = last.then(async () => {
+    const now = termOf(corr, term);
+    if (!now) return;
+    const strokes = f(now.strokes ?? []);
+    const params = strokes.some((s) => s.keep) ? await fitted(corr, term, strokes, now.use.op as PaintedOp) : {};
+    // What else was changed meanwhile stays; a part that is read in another way by now has no use for these values.
+    if (params)
+      write(corr, term, label, (x) => ({
+        ...x,
+        strokes: f(x.strokes ?? []),
+        ...(x.use.op === now.use.op ? { use: { ...x.use, params: { ...x.use.params, ...params } } } : {}),
+      }));
+  });
+  return last;
 }
 export async function addStroke(corr: string, term: string, stroke: Strokes[number]): Promise<void> {
   if ((termOf(corr, term)?.strokes?.length ?? 0) >= MOST_STROKES) {

@@ -3,7 +3,9 @@ import { memo, useEffect, useRef, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import styled from 'styled-components';
 import type { KeepChroma, PushKind } from '../../core/skin/bringToLine';
-import { patchesOf, projectOf } from '../../document/records';
+import { DEG } from '../../core/math/angle';
+import { seamsSaid } from '../../core/matte/health';
+import { mediaOf, patchesOf, projectOf } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import type { SolveReply } from '../../protocol/messages';
 import { Button, Dim, Select } from '../../ui/controls';
@@ -15,6 +17,7 @@ import { useLive } from '../live';
 import { sayError, sayNews } from '../notices';
 import { useDoc, useSession } from '../store';
 import { wordsOf } from '../words';
+import { useHealth } from './HealthPanel';
 import { HELP_STRENGTH } from './helpers';
 
 const Box = styled.section`
@@ -65,6 +68,18 @@ function Warnings({ r }: { r: SolveReply }) {
   return said.length ? <span data-warnings> {said.join(' ')}</span> : null;
 }
 const pct = (v: number): string => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
+
+/** Where the push would show its seams. It comes a little later: under all that is pressed. */
+function Seams({ corr, shot, pushPct }: { corr: CorrectionRecord; shot: ShotRecord; pushPct: number }) {
+  const h = useHealth(shot, corr);
+  const bits = useDoc((s) => mediaOf(s.records, shot)?.bits ?? 16);
+  const said = h ? seamsSaid(h, pushPct, bits) : [];
+  return said.length ? (
+    <p data-seams>
+      <Dim>{said.join(' ')}</Dim>
+    </p>
+  ) : null;
+}
 
 function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id).filter((p) => p.kind === 'skin')));
@@ -143,6 +158,12 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
       : `a balance push of ${Math.hypot(r.push[0]!, r.push[1]!).toFixed(1)} %`
     : '';
   const left = r?.after.offLineDeg ?? null;
+  // A turn moves colour by its chord.
+  const pushPct = !r
+    ? 0
+    : kind === 'turn'
+      ? 2 * r.before.chromaPct * Math.abs(Math.sin(r.push[0]! / 2 / DEG))
+      : Math.hypot(r.push[0]!, r.push[1]!);
   return (
     <Box aria-label="Bring to line">
       <p>
@@ -201,6 +222,7 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
         onEnd={() => {}}
         onBail={() => {}}
       />
+      <Seams corr={corr} shot={shot} pushPct={pushPct} />
     </Box>
   );
 }

@@ -260,8 +260,11 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     latest.current = null;
     setStroke(null);
     // What was shown stays until it is true.
-    await drawing?.finish(handOf(points));
-    useLive.setState({ preview: null });
+    try {
+      await drawing?.finish(handOf(points));
+    } finally {
+      useLive.setState({ preview: null });
+    }
   };
   /** One question at a time, about the newest points. */
   const latest = useRef<readonly Point[] | null>(null);
@@ -278,6 +281,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     }
     showing.current = false;
   };
+  useEffect(() => () => useLive.setState({ preview: null }), [shot.id]);
   const leave = (): void => {
     latest.current = null;
     setStroke(null);

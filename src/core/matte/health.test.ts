@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { rng } from '../math/rng';
-import { health, healthSaid, tidyFor } from './health';
+import { health, healthSaid, seamsSaid, tidyFor } from './health';
 
 const [w, h] = [200, 140];
 /** A disc of radius 40 with a soft edge of `soft` px, and whatever is put in. */
@@ -89,5 +89,12 @@ describe('health of a matte', () => {
         if (++n === 5) throw new Error('stale');
       }),
     ).toThrow('stale');
+  });
+  it('says before a push where its seams will show, and nothing of a gentle one', () => {
+    const hard = { edgePx: 1, half: 0.1 };
+    expect(seamsSaid(hard, 1, 8)).toEqual([]);
+    expect(seamsSaid(hard, 3, 16).join(' ')).toMatch(/^10 % of the region is only half in/);
+    expect(seamsSaid(hard, 12, 8).map((s) => s.slice(0, 9))).toEqual(['A push of', '10 % of t', 'The sourc']);
+    expect(seamsSaid({ edgePx: 6, half: 0 }, 12, 16)).toEqual([]);
   });
 });

@@ -309,3 +309,18 @@ export function healthSaid(h: Health): string[] {
   if (h.edgePx !== null && h.edgePx < 0.8) out.push('The edge is hard: it will look cut out after a strong push.');
   return out;
 }
+
+/** From so large a push (in % of chroma) on, an edge under so many pixels shows as a border; 8 bits show as steps. */
+const STRONG = { pct: 4, edgePx: 2, stepsPct: 10 };
+/** Where a push would show its seams, in words, before it is taken. */
+export function seamsSaid(h: Pick<Health, 'edgePx' | 'half'>, pushPct: number, sourceBits: number): string[] {
+  const out: string[] = [];
+  const push = `${pushPct.toFixed(1)} %`;
+  if (pushPct >= STRONG.pct && h.edgePx !== null && h.edgePx < STRONG.edgePx)
+    out.push(`A push of ${push} over an edge ${h.edgePx.toFixed(1)} px wide will show as a border: feather the matte.`);
+  if (pushPct >= STRONG.pct / 2 && h.half > 0.02)
+    out.push(`${(100 * h.half).toFixed(0)} % of the region is only half in: the push differs within one surface.`);
+  if (pushPct >= STRONG.stepsPct && sourceBits <= 8)
+    out.push(`The source has 8 bits: a push of ${push} may show its steps in smooth parts.`);
+  return out;
+}

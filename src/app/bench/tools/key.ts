@@ -46,7 +46,7 @@ export const key: Tool = {
       return { id: 'preview', join: 'and', not: false, name: '', use: newUse('preview', 'key', params) };
     } catch (e) {
       // Too small a piece yet, or nothing that tells them apart: said when the hand is done.
-      asideFailed('The key could not be shown')(e);
+      if (!(e instanceof RangeError)) asideFailed('The key could not be shown')(e);
       return null;
     }
   },
