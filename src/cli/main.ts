@@ -202,7 +202,9 @@ async function skin(file: string, g: Given): Promise<void> {
         not: false,
         name: 'Key',
         use: newUse('key', 'key', {
-          ...(await s.fitKey({ media: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box })).fit,
+          // Nobody looks at it before it is written: it takes what the box holds, and no more.
+          ...(await s.fitKey({ media: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box }, false, true))
+            .fit,
         }),
       },
       {

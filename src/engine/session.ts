@@ -51,8 +51,8 @@ export class Session extends Held {
   distributions(shot: ShotState, correction: string, base: boolean): Promise<Distributions> {
     return sample.distributions(this, shot, correction, base);
   }
-  fitKey(shot: ShotState, correction: string | null, area: SampleArea, base = false): Promise<Sampled> {
-    return sample.fitKey(this, shot, correction, area, base);
+  fitKey(shot: ShotState, correction: string | null, area: SampleArea, base = false, narrow = false): Promise<Sampled> {
+    return sample.fitKey(this, shot, correction, area, base, narrow);
   }
   solve(q: SolveRequest): Promise<SolveReply> {
     return solving.solve(this, q);

@@ -79,6 +79,7 @@ export async function fitKey(
   correction: string | null,
   area: SampleArea,
   base = false,
+  narrow = false,
 ): Promise<Sampled> {
   const res = await h.run(shot, correction ?? undefined);
   const p = correction === null || base ? await h.baseFor(shot, correction, res.source) : h.inputOf(res, correction);
@@ -100,7 +101,7 @@ export async function fitKey(
     }
     const region = correction === null ? null : (res.steps.get(correction)?.region ?? null);
     const held = region ? heldColours(rgbOf(v, p), matteOf(v, p, region), HELD_COLOURS) : [];
-    return { fit: fitSamples(samples), lab, dots, held };
+    return { fit: fitSamples(samples, narrow ? { leanPct: 0, narrow } : {}), lab, dots, held };
   });
 }
 
