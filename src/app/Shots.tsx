@@ -176,30 +176,21 @@ function useCard(shot: ShotRecord, media: MediaRecord | undefined, seen: boolean
   });
 }
 
-/** A card that has never been near the window is taken to be so high. */
-const CARD_PX = 330;
-/** How far beyond the window cards are there. */
-const NEAR = '700px';
-/**
- * Whether it is near the window: of three hundred cards only those are there, the others keep their place with the
- * height they had. One that has the focus stays.
- */
-function useNear(el: React.RefObject<HTMLElement | null>): { near: boolean; height: number } {
-  const [state, setState] = useState({ near: false, height: CARD_PX });
+/** True from when it first comes near the window: of three hundred cards only those that are looked at are rendered. */
+function useSeen(el: React.RefObject<HTMLElement | null>): boolean {
+  const [seen, setSeen] = useState(false);
   useEffect(() => {
-    const card = el.current;
-    if (!card) return;
+    if (!el.current || seen) return;
     const o = new IntersectionObserver(
       (list) => {
-        const near = list.at(-1)!.isIntersecting || card.contains(document.activeElement);
-        setState((s) => (s.near === near ? s : { near, height: near ? s.height : card.offsetHeight }));
+        if (list.some((x) => x.isIntersecting)) setSeen(true);
       },
-      { rootMargin: NEAR },
+      { rootMargin: '300px' },
     );
-    o.observe(card);
+    o.observe(el.current);
     return () => o.disconnect();
-  }, [el]);
-  return state;
+  }, [el, seen]);
+  return seen;
 }
 
 const hasUse = (t: EventTarget): boolean => !!(t as Element).closest('a, button, input, select, label');
@@ -209,8 +200,8 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
   const card = useRef<HTMLLIElement>(null);
   const go = useNavigate();
   const pressed = useRef(false);
-  const { near, height } = useNear(card);
-  const { data, error } = useCard(shot, media, near);
+  const seen = useSeen(card);
+  const { data, error } = useCard(shot, media, seen);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [name, setName] = useState<string | null>(null);
   useEffect(() => {
@@ -220,7 +211,7 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
     const at = el.getContext('2d')!;
     if (data.picture instanceof ImageData) at.putImageData(data.picture, 0, 0);
     else at.drawImage(data.picture, 0, 0);
-  }, [data, near]);
+  }, [data]);
   const patches = patchesOf(records, shot.id);
   const n = correctionsOf(records, shot.id).length;
   const off = (v: number | null | undefined): string =>
@@ -229,7 +220,6 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
     if (name?.trim() && name !== shot.name) renameShot(shot.id, name.trim());
     setName(null);
   };
-  if (!near) return <CardBox ref={card} data-shot={shot.name} aria-label={shot.name} style={{ minHeight: height }} />;
   return (
     <CardBox
       ref={card}
