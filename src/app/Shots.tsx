@@ -155,7 +155,8 @@ function useCard(shot: ShotRecord, media: MediaRecord | undefined, seen: boolean
     staleTime: Infinity,
     retry: false,
     queryFn: async (): Promise<Card> => {
-      const key = await cardKey([state, patches, line, bits]);
+      // The record of the picture tells its file: another one under the same name is another card.
+      const key = await cardKey([media, state, patches, line, bits]);
       const kept = await keptCard(key);
       if (kept) return kept;
       const w = 480;

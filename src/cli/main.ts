@@ -8,10 +8,8 @@ import type { Box, Reading } from '../core/skin/reading';
 import { opTerms } from '../core/graph/region';
 import type { OpTerm } from '../core/graph/plan';
 import { healthSaid, tidyFor } from '../core/matte/health';
-import { labOf, lightBlock } from '../core/matte/light';
+import { labsOf } from '../core/matte/light';
 import { nearOf } from '../core/matte/near';
-import type { NearColours } from '../core/matte/near';
-import type { Encoding } from '../core/color/encodings';
 import { displayEncoding, opById } from '../core/graph/plan';
 import { separation, separationSaid } from '../core/matte/separate';
 import { fitStrokes } from '../core/skin/fitKey';
@@ -289,11 +287,12 @@ async function matte(file: string, g: Given): Promise<void> {
     ...keep.map((points) => ({ keep: true, frame: 0, points })),
     ...leave.map((points) => ({ keep: false, frame: 0, points })),
   ];
+  const seen = displayEncoding(shot);
   const use =
     kind === 'range'
       ? newUse('key', 'key', { ...fitStrokes(colours.keep, colours.leave) })
       : kind === 'nearness'
-        ? newUse('key', 'nearness', { ...near(colours, displayEncoding(shot)) })
+        ? newUse('key', 'nearness', { ...nearOf(labsOf(seen, colours.keep), labsOf(seen, colours.leave)) })
         : newUse('key', 'spread', { brushPx: brush });
   const key: OpTerm = { ...head, id: 'key', name: opById(use.op).title, use, strokes: painted };
   const shape: OpTerm[] = inside
@@ -340,15 +339,6 @@ async function matte(file: string, g: Given): Promise<void> {
         `${(100 * report.edge).toFixed(1)} % of it lies in soft edges` +
         (health ? `\n${healthSaid(health).join('\n')}` : ''),
     );
-}
-/** What a nearness key holds of the strokes' colours. */
-function near(colours: { keep: number[]; leave: number[] }, e: Encoding): NearColours {
-  const way = Float32Array.from(lightBlock(e));
-  const lab = (rgb: number[]): number[] =>
-    Array.from({ length: rgb.length / 3 }, (_, i) =>
-      labOf(way, 0, rgb[3 * i]!, rgb[3 * i + 1]!, rgb[3 * i + 2]!),
-    ).flat();
-  return nearOf(lab(colours.keep), lab(colours.leave));
 }
 /** Points along a line, a pixel or two apart. */
 const along = (l: readonly [number, number][]): { x: number; y: number }[] =>

@@ -25,3 +25,10 @@ export function labOf(k: Float32Array, at: number, R: number, G: number, B: numb
   const row = (i: number): number => k[at + i]! * r + k[at + i + 1]! * g + k[at + i + 2]! * b;
   return linearToOklab(row(0), row(3), row(6));
 }
+/** OKLab of R'G'B' samples, both one after the other. */
+export function labsOf(e: Encoding, rgb: ArrayLike<number>): number[] {
+  const way = Float32Array.from(lightBlock(e));
+  return Array.from({ length: rgb.length / 3 }, (_, i) =>
+    labOf(way, 0, rgb[3 * i]!, rgb[3 * i + 1]!, rgb[3 * i + 2]!),
+  ).flat();
+}

@@ -3,7 +3,7 @@ import { resolveEncoding } from '../../core/color/encodings';
 import { rgbToYcbcr } from '../../core/color/ycbcr';
 import { displayEncoding, strokesAt } from '../../core/graph/plan';
 import { opTerms } from '../../core/graph/region';
-import { labOf, lightBlock } from '../../core/matte/light';
+import { labOf, labsOf, lightBlock } from '../../core/matte/light';
 import { separation } from '../../core/matte/separate';
 import type { Encoding } from '../../core/color/encodings';
 import type { Separation } from '../../core/matte/separate';
@@ -151,12 +151,8 @@ export async function strokeFit(h: Held, q: Requests['strokeFit']['in']): Promis
   const t = c && opTerms(c.terms).find((x) => x.id === q.term);
   if (!c || !t) throw new RangeError('There is no such part in this shot');
   const { keep, leave } = await underStrokes(h, q.shot, c, t, q.strokes, q.brushPx);
-  const way = Float32Array.from(lightBlock(encodingOf(q.shot, q.correction)));
-  const lab = (rgb: number[]): number[] =>
-    Array.from({ length: rgb.length / 3 }, (_, i) =>
-      labOf(way, 0, rgb[3 * i]!, rgb[3 * i + 1]!, rgb[3 * i + 2]!),
-    ).flat();
-  return { fit: fitStrokes(keep, leave), near: nearOf(lab(keep), lab(leave)) };
+  const e = encodingOf(q.shot, q.correction);
+  return { fit: fitStrokes(keep, leave), near: nearOf(labsOf(e, keep), labsOf(e, leave)) };
 }
 /** What tells the strokes of a painted part apart, in the picture that it reads. */
 export async function separates(

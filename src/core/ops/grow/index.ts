@@ -2,7 +2,7 @@
  * Grow and choke: every pixel takes the largest (or least) of the matte within a round reach, parts of a pixel
  * included: the matte is taken to run straight between the middles of pixels. Looked at are all whole places within the
  * reach, where its circle crosses rows and columns, and its four diagonals: on straight edges of any slope that is
- * within a few hundredths of a pixel. A soft edge keeps its slope.
+ * within 0.08 px. A soft edge keeps its slope.
  */
 import { defineTidyFrameOp } from '../../op/contract';
 import type { FrameRun } from '../../op/contract';
