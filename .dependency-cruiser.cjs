@@ -45,6 +45,7 @@ module.exports = {
       '^src/media/',
       '^src/protocol/',
       'node_modules/(@jsquash|lcms-wasm)/.*\\.wasm',
+      'node_modules/hash-wasm/',
     ]),
     {
       name: 'app-reaches-the-engine-by-messages',

@@ -32,12 +32,13 @@ const face: HeadSpec = {
   age: 0.4,
 };
 
-export function scenes(): Scene[] {
+/** `turn`: degrees of the left baker's head in the first. */
+export function scenes(turn = 20): Scene[] {
   const ada: HeadSpec = {
     ...face,
     tag: 'left baker',
     at: [-0.95, 0.3, 0],
-    yaw: 20,
+    yaw: turn,
     pitch: 7,
     roll: -3,
     skin: FAIR,

@@ -10,6 +10,7 @@ import { Sheet, Veil } from '../ui/Sheet';
 import { Crash, saveProjectFile } from './Crash';
 import { importFiles } from './importFiles';
 import { Imports } from './Imports';
+import { Jobs } from './Jobs';
 import { isTyping, shortcuts } from './keys';
 import { useNotices } from './notices';
 import { takeOver } from './persist';
@@ -274,6 +275,7 @@ export function App() {
       </div>
       <Notices />
       <Imports />
+      <Jobs />
       <Veil isOpen={sheet} onOpenChange={setSheet} isDismissable>
         <Sheet>
           <Dialog aria-label="Keys">

@@ -14,6 +14,7 @@ import { bytesOf } from './opening';
 import { encodePng } from './decoder';
 import { engine } from './engine';
 import { download, fileStem } from './files';
+import { MovingCard } from './MovingCard';
 import { guard, sayNews } from './notices';
 import { useDoc, useSession } from './store';
 import { wordsOf } from './words';
@@ -131,6 +132,11 @@ export default function HandOff() {
         </Dim>
       </div>
       <div className="grid" key={shot.id}>
+        {media.frames > 1 && (
+          <Card aria-label="Moving picture">
+            <MovingCard shot={shot} media={media} />
+          </Card>
+        )}
         <PictureCard shot={shot} media={media} />
         <MatteCard shot={shot} />
         <LutCard shot={shot} />
@@ -375,13 +381,14 @@ function ProjectCard() {
               const inside: Record<string, string> = {};
               if (embed)
                 for (const m of Object.values(records))
-                  if (m.type === 'media') inside[m.id] = base64(new Uint8Array(await bytesOf(m)));
+                  // Of a sequence there are too many: its files stay linked.
+                  if (m.type === 'media' && !m.files) inside[m.id] = base64(new Uint8Array(await bytesOf(m)));
               // Pictures inside a file need no server: demo pictures become files too.
               const out = embed
                 ? Object.fromEntries(
                     Object.entries(records).map(([k, m]) => [
                       k,
-                      m.type === 'media' ? { ...m, source: { from: 'file' as const } } : m,
+                      m.type === 'media' && !m.files ? { ...m, source: { from: 'file' as const } } : m,
                     ]),
                   )
                 : records;

@@ -20,6 +20,7 @@ import { Guide } from './Guide';
 import { importFiles } from './importFiles';
 import { guard, sayNews } from './notices';
 import { renameScene, setScene } from './scenes';
+import { SequenceImport } from './SequenceImport';
 import { Storage } from './Storage';
 import { patchSpec } from './bench/scopeSlots';
 import { useDoc, useSession } from './store';
@@ -258,7 +259,8 @@ function ShotCard({ shot }: { shot: ShotRecord }) {
         <Dim>
           {media
             ? `${media.width} \u00d7 ${media.height}, ` +
-              `${media.bits === 32 ? 'floating point' : `${media.bits} bit`} ${media.format.toUpperCase()}`
+              `${media.bits === 32 ? 'floating point' : `${media.bits} bit`} ${media.format.toUpperCase()}` +
+              (media.frames > 1 ? `, ${shot.range[1] - shot.range[0] + 1} frames` : '')
             : 'no picture'}
           {n ? `, ${n} correction${n > 1 ? 's' : ''}` : ''}
         </Dim>
@@ -414,15 +416,20 @@ export default function Shots() {
             '.tif',
             '.tiff',
             '.exr',
+            'video/mp4',
+            'video/webm',
+            '.mov',
+            '.mkv',
           ]}
           allowsMultiple
           onSelect={(l) => void take([...(l ?? [])])}
         >
           <Button look="strong">
             <ImagePlus />
-            Import pictures
+            Import
           </Button>
         </FileTrigger>
+        <SequenceImport done={(s) => void go(`/bench/${s.id}`)} />
         <ImportOptions />
         <FileTrigger acceptedFileTypes={['.json']} onSelect={(l) => void take([...(l ?? [])])}>
           <Button
@@ -461,7 +468,7 @@ export default function Shots() {
           ))}
         </Sheet>
       )}
-      {over && <Drop>Drop pictures (PNG, JPEG, TIFF, EXR, WebP, AVIF) or a project here</Drop>}
+      {over && <Drop>Drop pictures (PNG, JPEG, TIFF, EXR, WebP, AVIF), clips (MP4, WebM) or a project here</Drop>}
     </Page>
   );
 }

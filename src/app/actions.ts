@@ -7,6 +7,7 @@ import type { OpTerm, OpUse, Term } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
 import { ops } from '../core/ops/registry.gen';
 import { linksOf, mapTermUses, opTerms } from '../core/graph/region';
+import { addKey, keysOf } from '../core/op/keys';
 import { isKeyframedList, resolve, tryResolve, withKey } from '../core/op/params';
 import type { StoredValue } from '../core/op/params';
 import { nearColours } from '../core/matte/near';
@@ -20,6 +21,7 @@ import { chartOf, correctionsOf, isBeside, newId, ownCorrectionsOf, patchesOf, s
 import type {
   ChartRecord,
   CorrectionRecord,
+  MediaRecord,
   OwnerId,
   PatchRecord,
   Records,
@@ -28,6 +30,7 @@ import type {
 } from '../document/records';
 import type { Sampled, ShotState } from '../protocol/messages';
 import { useLive } from './live';
+import { mediaKey } from './mediaKey';
 import { sayError, sayNews } from './notices';
 import { correction, editCorrection, freeName, tooDeep, useId } from './edit';
 import { addTerm, freshTerms, withoutLinks } from './region';
@@ -44,7 +47,7 @@ export const frameOf = (shot: ShotRecord): number =>
   session().shot === shot.id ? Math.max(shot.range[0], Math.min(shot.range[1], session().frame)) : shot.range[0];
 export function shotState(records: Records, shot: ShotRecord, bypass = false, frame = frameOf(shot)): ShotState {
   return {
-    media: shot.media,
+    media: mediaKey(records, shot.media),
     encoding: shot.encoding,
     conversion: shot.conversion,
     frame,
@@ -218,6 +221,11 @@ function withParams(u: OpUse, params: Record<string, StoredValue>, frame = sessi
     return [k, plain ? withKey(now.params[k], frame, v as number | readonly number[]) : v] as const;
   });
   const next = { ...now.params, ...Object.fromEntries(keyed) };
+  // A shape's geometry is one lane: what of it has keys gets one here together.
+  if (opById(now.op).kind === 'shape')
+    for (const [k, v] of Object.entries(next))
+      if (!(k in params) && keysOf(v).length > 0 && Object.keys(params).some((n) => keysOf(next[n]).length > 0))
+        next[k] = addKey(v, frame);
   // A wrong value must not come into the document by any control: its file would not open again.
   const fault = tryResolve(opById(now.op).params, next).faults.find((f) => f.path in params);
   if (!fault) return { ...now, params: next };
@@ -466,6 +474,12 @@ export function editShot(id: string, label: string, edit: (s: ShotRecord) => Sho
   doc().change(label, (r) => {
     const s = r[id];
     return s?.type === 'shot' ? put(edit(s))(r) : r;
+  });
+}
+export function editMedia(id: string, label: string, edit: (m: MediaRecord) => MediaRecord): void {
+  doc().change(label, (r) => {
+    const m = r[id];
+    return m?.type === 'media' ? put(edit(m))(r) : r;
   });
 }
 /**

@@ -1,5 +1,6 @@
 /** The interface's end of the engine: requests as promises, renders where only the newest counts. */
 import type { Cube } from '../core/formats/cube';
+import { buffersOf } from '../media/picture';
 import type { DecodedPicture } from '../media/picture';
 import type { FrameSource } from '../media/source';
 import type {
@@ -17,8 +18,7 @@ import type { Lane } from './lanes';
 import wasmUrl from '../../build/kernels.wasm?url';
 import wasmSharedUrl from '../../build/kernels.shared.wasm?url';
 
-const buffersOf = (p: DecodedPicture): ArrayBuffer[] =>
-  [p.rgb.buffer, ...(p.alphaPlane ? [p.alphaPlane.buffer] : [])] as ArrayBuffer[];
+const nameOf = (ref: FrameRef): string => `${ref.media}#${ref.frame}`;
 type Waiting = { done: (body: never) => void; fail: (e: Error) => void; quiet: boolean };
 
 /** The engine counts while it works; one that stands still so long is dead. */
@@ -61,6 +61,8 @@ export class EngineClient {
   /** [0] newest request, [1] progress, [2] milliseconds of silence that were announced. */
   private shared: Int32Array | null = null;
   private readonly opening = new Map<string, Promise<unknown>>();
+  /** Frames that the engine was given, and holds unless it says that it misses them. */
+  private readonly given = new Set<string>();
   private nextId = 1;
   // Everything that was asked for before is older than the next request.
   private readonly lanes = new Lanes(() => {
@@ -150,6 +152,7 @@ export class EngineClient {
     const lost = [...this.waiting.values()];
     this.waiting = new Map();
     this.opening.clear();
+    this.given.clear();
     if (this.crashes.length > 3) {
       this.ready = Promise.reject(
         new EngineError({
@@ -222,6 +225,15 @@ export class EngineClient {
     }
   }
 
+  /** A frame of what is being played: before finals and figures, behind a hand's drafts. */
+  play(request: RenderRequest, signal: AbortSignal): Promise<RenderReply> {
+    return this.lanes.ask<RenderReply>('playing', (stopped) => this.attempt('render', request, stopped), { signal });
+  }
+  /** Decodes a frame that will be wanted soon; whatever goes wrong is said when it is asked for. */
+  prefetch(ref: FrameRef): void {
+    if (!this.given.has(nameOf(ref))) this.open(ref).catch(() => {});
+  }
+
   /** Sends a request; what it misses is fetched while others run, and the request sent again. */
   private async attempt<K extends RequestName>(
     name: K,
@@ -236,7 +248,10 @@ export class EngineClient {
         if (!(e instanceof EngineError)) throw e;
         // What the engine died of once may have been chance; what it dies of twice is not asked a third time.
         if (e.reply.code === 'restarted' && --lives > 0) continue;
-        if (e.reply.missing) throw new Waits(this.open(e.reply.missing));
+        if (e.reply.missing) {
+          this.given.delete(nameOf(e.reply.missing));
+          throw new Waits(this.open(e.reply.missing));
+        }
         if (e.reply.code !== 'missing-table') throw e;
         await this.send('table', { id: e.reply.message, cube: this.loadTable(e.reply.message) });
       }
@@ -245,10 +260,11 @@ export class EngineClient {
   /** Hands over a frame that is decoded already. */
   async give(ref: FrameRef, frames: number, picture: DecodedPicture): Promise<void> {
     await this.send('open', { ...ref, frames, picture }, buffersOf(picture));
+    this.given.add(nameOf(ref));
   }
   /** Opens a frame once, however many requests miss it at the same time. */
   private open(ref: FrameRef): Promise<unknown> {
-    const name = `${ref.media}#${ref.frame}`;
+    const name = nameOf(ref);
     let running = this.opening.get(name);
     if (!running) {
       running = (async () => {

@@ -1,17 +1,18 @@
 /** Bringing pictures and projects in: each file on its own, so that a bad one disturbs nothing else. */
-import { newUse } from '../core/graph/plan.defaults';
 import { put } from '../document/history';
-import { newId, shotsOf } from '../document/records';
-import type { MediaRecord, Records, ShotRecord } from '../document/records';
+import { newId } from '../document/records';
+import type { MediaRecord, Rate, Records, ShotRecord } from '../document/records';
 import { parseProject } from '../document/projectFile';
 import { create } from 'zustand';
 import { MAX_FILE_BYTES } from '../media/picture';
-import { needsConversion } from './actions';
 import { Cancelled, decode } from './decoder';
 import { sha256Hex } from './db';
 import { files as kept } from './kept';
 import { engine } from './engine';
+import { importClip, importSequence, isClip, shotOf } from './importClip';
+import type { Progress, Sequence } from './importClip';
 import { sayError, sayNews } from './notices';
+import { sumsOf } from './persist';
 import { useDoc, useSession } from './store';
 import { wordsOf } from './words';
 
@@ -43,14 +44,18 @@ export const clearImports = (): void =>
   useImports.setState((s) => ({ jobs: s.jobs.filter((j) => stageShare[j.stage] < 1) }));
 
 /** Counts files that are on their way to the store; the page is not "saved" before they are there. */
-async function keeping(work: () => Promise<void>): Promise<void> {
+async function keeping<T>(work: () => Promise<T>): Promise<T> {
   useDoc.setState((s) => ({ keeping: s.keeping + 1 }));
   try {
-    await work();
+    return await work();
   } finally {
     useDoc.setState((s) => ({ keeping: s.keeping - 1 }));
   }
 }
+const progressOf = (job: ImportJob): Progress => ({
+  signal: job.abort.signal,
+  stage: (stage, message = '') => update(job.id, { stage, message }),
+});
 let asked = false;
 /** At the first own picture: what is kept is then not thrown out when the disk gets full. */
 function askToPersist(): void {
@@ -64,11 +69,17 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
     if (job.abort.signal.aborted) throw new Cancelled();
   };
   stop();
-  if (file.size > MAX_FILE_BYTES)
+  if (file.size > MAX_FILE_BYTES && !isClip(file.name))
     throw new Error(
       `the file has ${Math.round(file.size / 2 ** 20)} MB, more than ${MAX_FILE_BYTES / 2 ** 20}. Save ` +
         `it smaller and import that.`,
     );
+  if (isClip(file.name))
+    return keeping(() => importClip(file, progressOf(job))).then((s) => {
+      update(job.id, { stage: 'done', message: '' });
+      askToPersist();
+      return s;
+    });
   update(job.id, { stage: 'reading' });
   const bytes = await file.arrayBuffer();
   stop();
@@ -98,7 +109,6 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
   const p = await decoding;
   stop();
   update(job.id, { stage: 'keeping' });
-  const now = useDoc.getState();
   const media: MediaRecord = {
     type: 'media',
     id: newId('media'),
@@ -114,24 +124,7 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
     source: { from: 'file' },
     decode: options,
   };
-  const list = shotsOf(now.records);
-  const stem = file.name.replace(/\.[^.]+$/, '') || file.name;
-  const taken = new Set(list.map((s) => s.name));
-  let name = stem;
-  for (let i = 2; taken.has(name); i++) name = `${stem} ${i}`;
-  const shot: ShotRecord = {
-    type: 'shot',
-    id: newId('shot'),
-    name,
-    media: media.id,
-    encoding: p.encoding,
-    encodingGuessed: true,
-    conversion: newUse('conversion', 'convert', {}, needsConversion(p.encoding)),
-    range: [0, 0],
-    rate: [24, 1],
-    timecode: { start: 0, drop: false },
-    order: (list.at(-1)?.order ?? 0) + 1,
-  };
+  const shot = shotOf(media, file.name.replace(/\.[^.]+$/, '') || file.name, p.encoding);
   // Shown at once; of many at a time each is opened when it is looked at.
   if (alone) await engine().give({ media: media.id, frame: 0 }, 1, p);
   useDoc.getState().change(`Import ${file.name}`, put(media, shot));
@@ -177,7 +170,12 @@ export async function openProject(file: File): Promise<boolean> {
   useDoc.getState().change(`Open ${file.name}`, (): Records => records);
   const gone: string[] = [];
   for (const r of Object.values(records))
-    if (r.type === 'media' && r.source.from === 'file' && (await kept.size(r.sha256)) === 0) gone.push(r.fileName);
+    if (r.type === 'media' && r.source.from === 'file')
+      for (const sum of sumsOf(r))
+        if ((await kept.size(sum)) === 0) {
+          gone.push(r.fileName);
+          break;
+        }
   if (gone.length)
     sayError(
       `${file.name} is open. These pictures are not in this browser: ${gone.join(', ')}. Import the same ` +
@@ -188,20 +186,48 @@ export async function openProject(file: File): Promise<boolean> {
   return true;
 }
 
-/** Imports pictures and projects; answers with the last shot that came in. */
-export async function importFiles(files: readonly File[]): Promise<ShotRecord | null> {
-  const pictures = files.filter((f) => !/\.json$/i.test(f.name));
-  const jobs = pictures.map((f): ImportJob => ({
-    id: nextJob++,
-    name: f.name,
-    stage: 'waiting',
-    message: '',
-    abort: new AbortController(),
-  }));
-  // What failed before stays in the list: it is closed by the person.
+const newJob = (name: string): ImportJob => ({
+  id: nextJob++,
+  name,
+  stage: 'waiting',
+  message: '',
+  abort: new AbortController(),
+});
+/** What failed before stays in the list: it is closed by the person. */
+const list = (jobs: readonly ImportJob[]): void =>
   useImports.setState((s) => ({
     jobs: [...s.jobs.filter((j) => stageShare[j.stage] < 1 || j.stage === 'failed'), ...jobs],
   }));
+/** What went well needs no list any more. */
+const tidyList = (): void =>
+  void setTimeout(() => {
+    const { jobs: all } = useImports.getState();
+    if (all.every((j) => stageShare[j.stage] >= 1))
+      useImports.setState({ jobs: all.filter((j) => j.stage === 'failed' || (j.message && j.stage === 'done')) });
+  }, 1500);
+/** Imports numbered pictures as one shot. */
+export async function importFrames(s: Sequence, rate: Rate): Promise<ShotRecord | null> {
+  const job = newJob(s.title);
+  list([job]);
+  try {
+    const shot = await keeping(() => importSequence(s, rate, progressOf(job)));
+    update(job.id, { stage: 'done', message: '' });
+    askToPersist();
+    return shot;
+  } catch (e) {
+    if (e instanceof Cancelled) update(job.id, { stage: 'cancelled', message: 'cancelled' });
+    else update(job.id, { stage: 'failed', message: sentence(e) });
+    return null;
+  } finally {
+    tidyList();
+  }
+}
+
+/** Imports pictures, clips and projects; answers with the last shot that came in. */
+export async function importFiles(files: readonly File[]): Promise<ShotRecord | null> {
+  const pictures = files.filter((f) => !/\.json$/i.test(f.name));
+  const jobs = pictures.map((f) => newJob(f.name));
+  list(jobs);
   let last: ShotRecord | null = null;
   for (const f of files) {
     const job = jobs[pictures.indexOf(f)];
@@ -218,11 +244,6 @@ export async function importFiles(files: readonly File[]): Promise<ShotRecord | 
       else sayError(`${f.name}: ${sentence(e)}`);
     }
   }
-  // What went well needs no list any more.
-  setTimeout(() => {
-    const { jobs: all } = useImports.getState();
-    if (all.every((j) => stageShare[j.stage] >= 1))
-      useImports.setState({ jobs: all.filter((j) => j.stage === 'failed' || (j.message && j.stage === 'done')) });
-  }, 1500);
+  tidyList();
   return last;
 }

@@ -36,6 +36,18 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
     ],
   },
   {
+    title: 'Time (clips and sequences)',
+    list: [
+      { keys: 'Space, K', does: 'Play or pause; pause' },
+      { keys: 'L, J', does: 'Forwards, backwards; again: faster' },
+      { keys: '\u2190 \u2192', does: 'A frame back, on (Shift: ten)' },
+      { keys: 'Home, End', does: 'First, last frame of the shot' },
+      { keys: 'I, Shift I', does: 'The shot begins, ends here' },
+      { keys: 'Shift K', does: 'A key here, or none any more' },
+      { keys: 'Shift J, L', does: 'Key before, after' },
+    ],
+  },
+  {
     title: 'Look',
     list: [
       { keys: '1 \u2026 6', does: 'Picture, Cut-out, Matte, Tint, Change, Edge' },

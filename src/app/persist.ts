@@ -256,6 +256,9 @@ followerTries.tell = () => {
 
 // --- Files of removed shots ---
 
+/** Of the files of a media: one, or one a frame. */
+export const sumsOf = (m: MediaRecord): string[] => m.files?.map((f) => f.sha256) ?? [m.sha256];
+
 /** Checksums of own files that shots show, and of those that steps to undo or redo can bring back. */
 export function neededFiles(s: { records: Records; past: readonly Diff[]; ahead: readonly Diff[] }): {
   now: Set<string>;
@@ -278,7 +281,7 @@ export function neededFiles(s: { records: Records; past: readonly Diff[]; ahead:
     new Set(
       [...ids].flatMap((id) => {
         const m = media.get(id);
-        return m && m.source.from === 'file' ? [m.sha256] : [];
+        return m && m.source.from === 'file' ? sumsOf(m) : [];
       }),
     );
   return { now: sums(now), undo: sums(undo) };

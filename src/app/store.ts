@@ -113,7 +113,7 @@ interface BenchState {
   /** Of the columns, in pixels. */
   widths: { rail: number; scopes: number };
   shelf: boolean;
-  shelfTab: 'readings' | 'plot' | 'chart';
+  shelfTab: 'readings' | 'plot' | 'chart' | 'keys';
   /** The first steps are shown. */
   guide: boolean;
   theme: ThemeName;

@@ -14,7 +14,8 @@ import { displayEncoding, opById } from '../core/graph/plan';
 import { separation, separationSaid } from '../core/matte/separate';
 import { fitStrokes } from '../core/skin/fitKey';
 import { encodeCodes } from '../media/encode';
-import { projectOf, shotsOf, specsOf } from '../document/records';
+import type { YuvMeaning } from '../core/color/yuv';
+import { mediaOf, projectOf, shotsOf, specsOf } from '../document/records';
 import type { ShotRecord, TableRecord } from '../document/records';
 import { cubeOf } from '../document/tables';
 import { parseProject } from '../document/projectFile';
@@ -22,6 +23,8 @@ import { soloSession } from '../engine/node';
 import type { Session } from '../engine/session';
 import type { DecodedPicture } from '../media/decode';
 import { decodeInThread, FileError } from './decode';
+import { NotRead, openFrames } from './frames';
+import type { Frames } from './frames';
 import type { ShotState, View } from '../protocol/messages';
 
 class Usage extends Error {}
@@ -34,7 +37,8 @@ const HELP = `Rowanleaf, command line
   matte PICTURE --keep "X,Y X,Y ..." [--leave "X,Y ..."] [--inside "X,Y X,Y X,Y ..."] [--kind KIND]
        [--brush PX] [--tidy auto|none] --out MATTE.png [--json]      (KIND: spread, range, nearness or auto; --keep
        and --leave may stand several times)
-  render PROJECT --shot NAME --input PICTURE --out DIR [--what picture,matte] [--bits 8|16]
+  render PROJECT --shot NAME --input PICTURE|FOLDER|CLIP --out DIR [--frames A-B] [--what picture,matte] [--bits 8|16]
+       (a folder of numbered pictures; a clip where ffmpeg is installed; frames are counted from 0)
   lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
 
 Lengths are pixels of the picture, from its left top corner.`;
@@ -52,6 +56,7 @@ const options = {
   shot: { type: 'string' },
   input: { type: 'string' },
   what: { type: 'string' },
+  frames: { type: 'string' },
   size: { type: 'string' },
   line: { type: 'string' },
   keep: { type: 'string', multiple: true },
@@ -351,7 +356,14 @@ const along = (l: readonly [number, number][]): { x: number; y: number }[] =>
 function project(
   file: string,
   g: Given,
-): { shot: ShotRecord; tables: TableRecord[]; corrections: CorrectionSpec[]; line: number } {
+): {
+  shot: ShotRecord;
+  tables: TableRecord[];
+  corrections: CorrectionSpec[];
+  line: number;
+  /** How a clip is read. */
+  yuv: YuvMeaning | undefined;
+} {
   let text: string;
   try {
     text = readFileSync(file, 'utf8');
@@ -373,11 +385,12 @@ function project(
     tables,
     corrections: specsOf(records, shot),
     line: projectOf(records)?.skinLineDeg ?? 123,
+    yuv: mediaOf(records, shot)?.yuv,
   };
 }
 
 async function render(file: string, g: Given): Promise<void> {
-  const { shot, corrections, tables } = project(file, g);
+  const { shot, corrections, tables, yuv } = project(file, g);
   const input = need(g.input, 'input');
   const dir = need(g.out, 'out');
   const what = (g.what ?? 'picture').split(',');
@@ -386,28 +399,56 @@ async function render(file: string, g: Given): Promise<void> {
       throw new Usage(`--what must be picture, matte or both with a comma, not "${w}"`);
   const bits = bitsOf(g);
   const s = await session();
-  await open(s, input);
+  const frames = await framesOf(input, yuv);
+  for (const line of frames.said) process.stderr.write(`rowanleaf: ${basename(input)}: ${line}\n`);
   for (const t of tables) s.putTable(t.id, cubeOf(t));
   mkdirSync(dir, { recursive: true });
-  const state: ShotState = {
-    media: input,
-    encoding: shot.encoding,
-    conversion: shot.conversion,
-    frame: shot.range[0],
-    corrections,
-  };
-  const stem = join(dir, basename(input).replace(/\.[^.]+$/, ''));
+  const moves = frames.count > 1;
+  const [first, last] = rangeOf(g.frames, frames.count, moves ? shot.range : [0, 0]);
   const put = (name: string, bytes: Uint8Array): void => {
     writeFileSync(name, bytes);
     console.log(name);
   };
-  if (what.includes('picture')) put(`${stem}.corrected.png`, await s.exportPicture(state, bits));
-  if (what.includes('matte'))
-    for (const c of corrections)
-      put(
-        `${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}.png`,
-        await s.exportMatte(state, c.id, bits),
-      );
+  let frame = first;
+  for await (const p of frames.read(first, last)) {
+    s.open(input, p, moves ? frame : 0, frames.count);
+    const state: ShotState = {
+      media: input,
+      encoding: shot.encoding,
+      conversion: shot.conversion,
+      frame: moves ? frame : shot.range[0],
+      corrections,
+    };
+    // As the page names them.
+    const number = moves ? `.${String(frame).padStart(Math.max(4, String(last).length), '0')}` : '';
+    const stem = join(dir, frames.stem);
+    if (what.includes('picture')) put(`${stem}.corrected${number}.png`, await s.exportPicture(state, bits));
+    if (what.includes('matte'))
+      for (const c of corrections)
+        put(
+          `${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}${number}.png`,
+          await s.exportMatte(state, c.id, bits),
+        );
+    frame++;
+  }
+  if (frame <= last) throw new Usage(`${basename(input)} ends at frame ${frame - 1}: it is cut off or damaged there`);
+}
+async function framesOf(input: string, meaning?: YuvMeaning): Promise<Frames> {
+  try {
+    return await openFrames(input, meaning);
+  } catch (e) {
+    if (e instanceof NotRead) throw new Usage(e.message);
+    throw e;
+  }
+}
+/** "A-B" or "A", counted from 0; left out, the shot's own. */
+function rangeOf(text: string | undefined, count: number, or: readonly [number, number]): [number, number] {
+  if (text === undefined) return [Math.min(or[0], count - 1), Math.min(or[1], count - 1)];
+  const m = /^(\d+)(?:-(\d+))?$/.exec(text);
+  const [a, b] = [Number(m?.[1]), Number(m?.[2] ?? m?.[1])];
+  if (!m || a > b) throw new Usage(`--frames needs two numbers as 0-47, not "${text}"`);
+  if (b >= count) throw new Usage(`--frames ${text} lies outside: there are frames 0 to ${count - 1}`);
+  return [a, b];
 }
 
 const de = (v: number | null): string => (v === null ? 'nothing to compare' : v.toFixed(2));

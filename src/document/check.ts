@@ -198,6 +198,14 @@ function mend(records: Record<string, AnyRecord>): string[] {
   };
   const of = <T extends AnyRecord['type']>(type: T): Extract<AnyRecord, { type: T }>[] =>
     Object.values(records).filter((r): r is Extract<AnyRecord, { type: T }> => r.type === type);
+  for (const m of of('media')) {
+    if (m.kind !== 'sequence' || m.files?.length === m.frames) continue;
+    if (!m.files) drop(m, 'it is a sequence without files');
+    else {
+      records[m.id] = { ...m, frames: m.files.length };
+      said.push(`The sequence "${m.fileName}" has ${m.files.length} frames, as many as its files`);
+    }
+  }
   for (const s of of('shot')) {
     if (records[s.media]?.type !== 'media') drop(s, `its picture ${s.media} is not there`);
     else if (typeof s.encoding === 'object' && 'table' in s.encoding && records[s.encoding.table]?.type !== 'table') {

@@ -65,6 +65,8 @@ export const fileMigrations: readonly FileMigration[] = [
       }),
     }),
   },
+  // Clips and sequences came; what was there before is a still.
+  { from: 3, up: (file) => ({ ...file, version: 4 }) },
 ];
 
 /** Rates that were written as decimals: those of video in steps of 1000/1001, others to a thousandth. */

@@ -6,6 +6,7 @@ import type { CorrectionSpec, Fit, OpUse, Term } from '../core/graph/plan';
 import type { EncodingRef, CustomEncoding } from '../core/color/encodings';
 import type { Box } from '../core/skin/reading';
 import type { Corner } from '../core/math/polygon';
+import type { YuvMeaning } from '../core/color/yuv';
 
 export type Id<K extends string> = `${K}:${string}`;
 export type MediaId = Id<'media'>;
@@ -27,12 +28,12 @@ export interface ProjectRecord {
   name: string;
   skinLineDeg: number;
 }
-/** Where a shot's frames come from. A still is a source of one frame. */
-export type MediaFormat = 'png' | 'jpeg' | 'tiff' | 'exr' | 'webp' | 'avif';
+export type MediaFormat = 'png' | 'jpeg' | 'tiff' | 'exr' | 'webp' | 'avif' | 'mp4' | 'webm';
+/** Where a shot's frames come from. A still is a source of one frame; a sequence has a file for each. */
 export interface MediaRecord {
   type: 'media';
   id: MediaId;
-  kind: 'still';
+  kind: 'still' | 'clip' | 'sequence';
   fileName: string;
   format: MediaFormat;
   /** 32 stands for floating point, half or full. */
@@ -42,8 +43,12 @@ export interface MediaRecord {
   frames: number;
   /** Width of a pixel over its height, as a fraction. */
   pixelAspect: readonly [num: number, den: number];
-  /** SHA-256 of the file, hex: how a picture is known again when it is relinked. */
+  /** SHA-256 of the file, hex: how a picture is known again when it is relinked. Of a sequence, of its files' sums. */
   sha256: string;
+  /** Of a sequence: its files, one a frame. */
+  files?: { name: string; sha256: string }[];
+  /** Of a clip: how its Y', Cb, Cr are read, and whether that is only a guess. */
+  yuv?: YuvMeaning & { guessed: boolean };
   /** A picture that ships with the application, or one kept in the browser's storage. */
   source: { from: 'demo'; path: string } | { from: 'file' };
   /** How it is to be read; left out: over black, other profiles refused. */

@@ -6,11 +6,12 @@
 import { ops } from '../core/ops/registry.gen';
 import type { AnyOp } from '../core/op/contract';
 import { encodingIds, primaries } from '../core/color/encodings';
+import { matrixTitles } from '../core/color/yuv';
 import { schemaOf } from '../core/op/params';
 import { MAX_CUBE_SIDE } from '../core/formats/cube';
 
 export const PROJECT_FORMAT = 'rowanleaf-project';
-export const PROJECT_VERSION = 3;
+export const PROJECT_VERSION = 4;
 
 const obj = (properties: Record<string, object>, optional: string[] = []): object => ({
   type: 'object',
@@ -66,6 +67,8 @@ const strictUse = (kinds: readonly string[]): object => ({
 });
 
 const size = { type: 'integer', minimum: 1, maximum: 8192 };
+const sum = { type: 'string', pattern: '^[0-9a-f]{64}$' };
+const STILLS = ['png', 'jpeg', 'tiff', 'exr', 'webp', 'avif'];
 const box = obj({
   x: { type: 'number' },
   y: { type: 'number' },
@@ -112,6 +115,8 @@ export const LIMITS = {
   depth: 6,
   strokes: 200,
   strokePoints: 5000,
+  /** Frames of a sequence. */
+  files: 20_000,
 } as const;
 
 const fraction = (most: number): object => ({
@@ -169,15 +174,22 @@ const recordSchemas = (use: (kinds: readonly string[]) => object): Record<string
     {
       type: { const: 'media' },
       id: id('media'),
-      kind: { const: 'still' },
+      kind: { enum: ['still', 'clip', 'sequence'] },
       fileName: text,
-      format: { enum: ['png', 'jpeg', 'tiff', 'exr', 'webp', 'avif'] },
+      format: { enum: [...STILLS, 'mp4', 'webm'] },
       bits: { enum: [8, 10, 12, 16, 32] },
       width: size,
       height: size,
       frames: { type: 'integer', minimum: 1 },
       pixelAspect: fraction(100_000),
-      sha256: { type: 'string', pattern: '^[0-9a-f]{64}$' },
+      sha256: sum,
+      files: { type: 'array', minItems: 1, maxItems: LIMITS.files, items: obj({ name: text, sha256: sum }) },
+      yuv: obj({
+        matrix: { enum: Object.keys(matrixTitles) },
+        full: { type: 'boolean' },
+        siting: { enum: ['left', 'centre', 'topLeft'] },
+        guessed: { type: 'boolean' },
+      }),
       source: {
         type: 'object',
         required: ['from'],
@@ -188,7 +200,7 @@ const recordSchemas = (use: (kinds: readonly string[]) => object): Record<string
       },
       decode: obj({ alpha: { enum: ['keep', 'flatten'] }, profile: { enum: ['refuse', 'assume'] } }),
     },
-    ['decode'],
+    ['decode', 'files', 'yuv'],
   ),
   shot: obj(
     {
@@ -327,11 +339,19 @@ function asItWas(
 }
 const anyUse = (): object => looseUse;
 const loose = recordSchemas(anyUse);
+/** Without clips and sequences. */
+const loose3: Record<string, object> = {
+  ...loose,
+  media: asItWas(loose['media']!, {
+    absent: ['files', 'yuv'],
+    more: { kind: { const: 'still' }, format: { enum: STILLS } },
+  }),
+};
 /** Without brackets, links, scenes and fractions. */
-const { scene: _scene, ...rest } = loose;
+const { scene: _scene, ...rest } = loose3;
 const loose2: Record<string, object> = {
   ...rest,
-  media: asItWas(loose['media']!, { absent: ['pixelAspect'] }),
+  media: asItWas(loose3['media']!, { absent: ['pixelAspect'] }),
   shot: asItWas(loose['shot']!, {
     absent: ['rate', 'timecode', 'scene'],
     more: { fps: { type: 'number', exclusiveMinimum: 0, maximum: 1000 } },
@@ -366,5 +386,6 @@ export const looseSchemas: readonly object[] = [
   ),
   fileOf({ const: 1 }, { ...loose2, shot: shot1 }, anyUse),
   fileOf({ const: 2 }, loose2, anyUse),
-  fileOf({ const: 3 }, loose, anyUse),
+  fileOf({ const: 3 }, loose3, anyUse),
+  fileOf({ const: 4 }, loose, anyUse),
 ];

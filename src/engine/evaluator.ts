@@ -9,6 +9,8 @@ import type { AreaOp, KeyFrameOp, Pass, TidyFrameOp } from '../core/op/contract'
 import type { RegionStep } from '../core/graph/region';
 import { GROUPS, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { Box } from '../core/skin/reading';
+import { yuvBlock } from '../core/color/yuv';
+import type { YuvMeaning, YuvPlanes } from '../core/color/yuv';
 import type { Arena, Plane } from './memory';
 import type { Pool } from './pool';
 import { scratchBytes } from './tasks';
@@ -227,6 +229,43 @@ export class Evaluator {
         await this.pool.run({ do: 'planar', w, h, from, bytes, scale, to: { r: r!, g: g!, b: b! } });
       } finally {
         this.arena.release(from);
+      }
+    });
+    return { r: r!, g: g!, b: b!, w, h, key: this.short(`source|${key}`) };
+  }
+
+  /** Planes of a clip's frame: its codes go into memory as they are and become R'G'B' there. */
+  async loadYuv(key: string, w: number, h: number, p: YuvPlanes, meaning: YuvMeaning): Promise<Planes> {
+    this.ensureScratch(w, h);
+    const n = w * h * 4;
+    const [r, g, b] = await this.stage(`source|${key}`, [n, n, n], async ([r, g, b]) => {
+      const codes = [p.y, p.u, p.v];
+      const at = codes.map((c) => this.arena.alloc(c.byteLength)) as [Plane, Plane, Plane];
+      try {
+        this.arena.look((v) =>
+          codes.forEach((c, i) => v.u8(at[i]!, c.byteLength).set(new Uint8Array(c.buffer, c.byteOffset, c.byteLength))),
+        );
+        const { subX, subY } = p;
+        const [cw, ch] = [Math.ceil(w / subX), Math.ceil(h / subY)];
+        await this.pool.run({
+          do: 'yuv',
+          w,
+          h,
+          y: at[0],
+          u: at[1],
+          v: at[2],
+          bytes: p.y.BYTES_PER_ELEMENT as 1 | 2,
+          cw,
+          ch,
+          subX,
+          subY,
+          siting: meaning.siting,
+          gbr: meaning.matrix === 'rgb',
+          block: yuvBlock(meaning, p.bits),
+          to: { r: r!, g: g!, b: b! },
+        });
+      } finally {
+        at.forEach((a) => this.arena.release(a));
       }
     });
     return { r: r!, g: g!, b: b!, w, h, key: this.short(`source|${key}`) };

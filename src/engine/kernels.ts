@@ -9,6 +9,7 @@ import type { ScopePlanes } from '../core/scopes/reduce';
 import type { AnyOp, AreaRun } from '../core/op/contract';
 import { addCounts, countSurround, SURROUND_COUNTS } from '../core/skin/surround';
 import { toCodes } from '../media/encode';
+import { mixChroma, widenChroma, yuvToRgb } from '../core/color/yuv';
 import { FRAME_HEAD } from './tasks/areas';
 import { toCounts } from './tasks/figures';
 
@@ -134,6 +135,21 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
         for (let i = 0; i < n!; i++) d[i] = s[3 * i + c]! * scale!;
       });
     };
+  out['yuvRow'] = (k, y, u0, u1, v0, v1, weight, cw, size, how, _scratch, r, g, b, n) => {
+    const Kind = size === 1 ? Uint8Array : Uint16Array;
+    const block = f(k!, 7);
+    const chroma = [[u0, u1] as const, [v0, v1] as const].map(([p, q]) => {
+      const row = new Float32Array(cw!);
+      const line = (at: number): Uint8Array | Uint16Array => new Kind(memory.buffer, at, cw!);
+      mixChroma(line(p!), line(q!), weight!, block[2]!, row);
+      if (!(how! & 1)) return row;
+      const wide = new Float32Array(n!);
+      widenChroma(row, (how! & 2) !== 0, wide);
+      return wide;
+    }) as [Float32Array, Float32Array];
+    const to = { r: f(r!, n!), g: f(g!, n!), b: f(b!, n!) };
+    yuvToRgb(block, new Kind(memory.buffer, y!, n!), ...chroma, to, (how! & 4) !== 0);
+  };
   out['surround'] = (r0, g0, b0, r1, g1, b1, m, n, to) => {
     const rgb = (...at: number[]) => ({ r: f(at[0]!, n!), g: f(at[1]!, n!), b: f(at[2]!, n!) });
     const counts = countSurround(rgb(r0!, g0!, b0!), rgb(r1!, g1!, b1!), m ? f(m, n!) : null);

@@ -1,6 +1,7 @@
 /** What decoding a still gives, what can go wrong, and how large a picture may be. */
-import type { EncodingRef } from '../core/color/encodings';
+import type { EncodingId, EncodingRef } from '../core/color/encodings';
 import type { Meaning } from './cicp';
+import type { YuvMeaning, YuvPlanes } from '../core/color/yuv';
 
 export const MAX_FILE_BYTES = 640 * 2 ** 20;
 export const MAX_SIDE = 8192;
@@ -30,14 +31,17 @@ export const damaged = (kind: string, e: unknown): MediaError =>
 
 export type Samples = Uint8Array | Uint16Array | Float32Array;
 export type StillFormat = 'png' | 'jpeg' | 'tiff' | 'exr' | 'webp' | 'avif';
+export type ClipFormat = 'mp4' | 'webm';
 export interface DecodedPicture {
   width: number;
   height: number;
   /** Of one channel in the file; 32 for floating point, half or full: the values are as they stand. */
   bits: 8 | 10 | 12 | 16 | 32;
-  format: StillFormat;
-  /** Interleaved R'G'B', full range 0..2^bits - 1, or floating point. */
+  format: StillFormat | ClipFormat;
+  /** Interleaved R'G'B', full range 0..2^bits - 1, or floating point; empty where `yuv` holds the picture. */
   rgb: Samples;
+  /** A clip's frame as its decoder gave it, and how it is to be read. */
+  yuv?: { planes: YuvPlanes; meaning: YuvMeaning };
   /** What was done on the way or left out, in words. */
   notes: string[];
   /** What the file says of its encoding, or what its kind suggests: a guess until somebody confirms it. */
@@ -96,4 +100,31 @@ export function checkSize(w: number, h: number): void {
       `the picture has ${w} x ${h} pixels, more than ${MAX_SIDE} on a side`,
       'Scale it down and import the smaller one.',
     );
+}
+
+/** All memory that a picture holds: to be counted, or given to another thread. */
+export const buffersOf = ({ rgb, alphaPlane, yuv }: DecodedPicture): ArrayBuffer[] =>
+  [rgb, ...(alphaPlane ? [alphaPlane] : []), ...(yuv ? [yuv.planes.y, yuv.planes.u, yuv.planes.v] : [])].map(
+    (a) => a.buffer as ArrayBuffer,
+  );
+
+/** What a clip is, as far as its file says it. */
+export interface ClipInfo {
+  format: ClipFormat;
+  /** As its standard is called. */
+  codec: string;
+  /** As it is looked at, after turning. */
+  width: number;
+  height: number;
+  bits: 8 | 10 | 12;
+  frames: number;
+  rate: readonly [num: number, den: number];
+  pixelAspect: readonly [num: number, den: number];
+  timecode: { start: number; drop: boolean };
+  encoding: EncodingId;
+  meaning: YuvMeaning;
+  /** What the file does not say, and was guessed. */
+  guessed: ('matrix' | 'range' | 'siting' | 'primaries' | 'transfer')[];
+  audio: { codec: string } | null;
+  notes: string[];
 }

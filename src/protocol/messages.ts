@@ -1,5 +1,6 @@
 /** Typed messages between the interface and the engine. Every request has one reply or one error. */
-import type { DecodedPicture, DecodeOptions } from '../media/picture';
+import type { ClipInfo, DecodedPicture, DecodeOptions } from '../media/picture';
+import type { YuvMeaning } from '../core/color/yuv';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
 import type { Codes } from '../media/picture';
 import type { Cube } from '../core/formats/cube';
@@ -269,6 +270,30 @@ export type DecodeRequest =
   | { id: number; kind: 'table'; bytes: ArrayBuffer; name: string }
   /** Numbers to a PNG file; `bytes` are those of the codes. */
   | { id: number; kind: 'png'; bytes: ArrayBuffer; codes: Omit<Codes, 'data'> };
+/** To the thread of clips and back: a clip is opened once under a name, its frames are asked for by number. */
+export type ClipRequest =
+  | { id: number; kind: 'open'; key: string; file: Blob }
+  | { id: number; kind: 'frame'; key: string; frame: number; meaning: YuvMeaning }
+  /** The SHA-256 of a file of any size. */
+  | { id: number; kind: 'sum'; file: Blob };
+export type ClipReply =
+  | { id: number; ok: true; info: ClipInfo }
+  | { id: number; ok: true; picture: DecodedPicture }
+  | { id: number; ok: true; sum: string }
+  /** On the way: frames that were counted, or bytes that were summed. */
+  | { id: number; so: number }
+  | { id: number; ok: false; error: ErrorReply };
+/** What a job writes: numbered pictures in an archive, or a clip by its quantizer or its megabits a second. */
+export type WriteFormat =
+  | { kind: 'png' | 'tiff'; bits: 8 | 16 }
+  | { kind: 'webm'; codec: 'vp9' | 'av1'; quantizer: number }
+  | { kind: 'mp4'; codec: 'avc'; megabits: number };
+/** To a writing thread and back: every frame is answered when it is written, so that none piles up. */
+export type WriteRequest =
+  | { id: number; kind: 'begin'; file: string; format: WriteFormat; rate: readonly [number, number] }
+  | { id: number; kind: 'frame'; codes: Codes; name: string }
+  | { id: number; kind: 'end' };
+export type WriteReply = { id: number; ok: true; bytes: number } | { id: number; ok: false; error: ErrorReply };
 export interface TableFile {
   cube: Cube;
   notes: string[];

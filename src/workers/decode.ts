@@ -10,6 +10,7 @@ import { setCodecLoader } from '../media/codecs';
 import { decodeStill } from '../media/decode';
 import { encodeCodes } from '../media/encode';
 import { errorOf } from '../media/errors';
+import { buffersOf } from '../media/picture';
 import { readTable } from '../media/table';
 import type { DecodeReply, DecodeRequest } from '../protocol/messages';
 
@@ -33,10 +34,7 @@ self.onmessage = async ({ data }: MessageEvent<DecodeRequest>) => {
       return;
     }
     const picture = await decodeStill(bytes, data.options);
-    scope.postMessage({ id, ok: true, picture }, [
-      picture.rgb.buffer,
-      ...(picture.alphaPlane ? [picture.alphaPlane.buffer] : []),
-    ] as ArrayBuffer[]);
+    scope.postMessage({ id, ok: true, picture }, buffersOf(picture));
   } catch (e) {
     scope.postMessage({ id, ok: false, error: errorOf(e) });
   }

@@ -19,6 +19,7 @@ import { RegionSentence } from './RegionSentence';
 import { Scopes } from './Scopes';
 import { Shelf } from './Shelf';
 import { Stage } from './Stage';
+import { TimeStrip } from './TimeStrip';
 import { useBenchKeys } from './useBenchKeys';
 
 const Handle = styled(Separator)`
@@ -99,7 +100,16 @@ export default function Bench() {
   useEffect(() => {
     if (!shot) return;
     if (last !== shot.id) {
-      set({ shot: shot.id, zoom: null, tool: 'none', patch: null, term: null, bypass: false, select: null });
+      set({
+        shot: shot.id,
+        frame: shot.range[0],
+        zoom: null,
+        tool: 'none',
+        patch: null,
+        term: null,
+        bypass: false,
+        select: null,
+      });
       useLive.setState(nothing);
     }
     if (name !== shot.id) void go(`/bench/${shot.id}`, { replace: true });
@@ -142,7 +152,8 @@ export default function Bench() {
               {room === 'picture' && <BackButton />}
             </div>
             {room !== 'picture' && <ViewBar shot={shot} width={media.width} height={media.height} />}
-            {room === 'all' && shelf && <Shelf shot={shot} />}
+            {media.frames > 1 && <TimeStrip shot={shot} media={media} corr={corr} />}
+            {room === 'all' && shelf && <Shelf shot={shot} corr={corr} />}
           </Middle>
         </Panel>
         {room !== 'picture' && (

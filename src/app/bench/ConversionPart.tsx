@@ -3,9 +3,12 @@ import { memo } from 'react';
 import { ArrowRightLeft } from 'lucide-react';
 import styled from 'styled-components';
 import { resolveEncoding } from '../../core/color/encodings';
+import { matrixTitles } from '../../core/color/yuv';
+import type { MatrixId, Siting } from '../../core/color/yuv';
+import { mediaOf } from '../../document/records';
 import type { ShotRecord } from '../../document/records';
-import { Button, Dim, Switch } from '../../ui/controls';
-import { editShot, setConversion } from '../actions';
+import { Button, Dim, Line, Select, Switch } from '../../ui/controls';
+import { editMedia, editShot, setConversion } from '../actions';
 import { encodingName, EncodingSelect } from '../EncodingSelect';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
@@ -87,6 +90,62 @@ export const ConversionCard = memo(function ConversionCard({ shot }: { shot: Sho
   );
 });
 
+const SITINGS: Record<Siting, string> = { left: 'at the left', centre: 'in the middle', topLeft: 'at the left top' };
+/** Of a clip: how its luma and colour differences become R'G'B'. */
+function YuvPart({ shot }: { shot: ShotRecord }) {
+  const media = useDoc((s) => mediaOf(s.records, shot));
+  const y = media?.yuv;
+  if (!media || !y) return null;
+  const set = (p: Partial<typeof y>): void =>
+    editMedia(media.id, 'Change how the clip is read', (m) => ({ ...m, yuv: { ...y, ...p, guessed: false } }));
+  return (
+    <>
+      <p style={{ margin: '8px 0 2px' }}>
+        The clip is read as{y.guessed ? <Dim> (a guess: the file does not say it)</Dim> : ''}
+      </p>
+      <Line>
+        <span>Matrix</span>
+        <Select
+          aria-label="Colour matrix of the clip"
+          value={y.matrix}
+          onChange={(e) => set({ matrix: e.target.value as MatrixId })}
+        >
+          {Object.entries(matrixTitles).map(([id, title]) => (
+            <option key={id} value={id}>
+              {title}
+            </option>
+          ))}
+        </Select>
+      </Line>
+      <Line>
+        <span>Range</span>
+        <Select
+          aria-label="Range of the clip"
+          value={y.full ? 'full' : 'narrow'}
+          onChange={(e) => set({ full: e.target.value === 'full' })}
+        >
+          <option value="narrow">16 to 235</option>
+          <option value="full">0 to 255</option>
+        </Select>
+      </Line>
+      <Line title="Where colour lies between luma samples; it is brought to their places by linear interpolation">
+        <span>Chroma lies</span>
+        <Select
+          aria-label="Place of chroma in the clip"
+          value={y.siting}
+          onChange={(e) => set({ siting: e.target.value as Siting })}
+        >
+          {Object.entries(SITINGS).map(([id, title]) => (
+            <option key={id} value={id}>
+              {title}
+            </option>
+          ))}
+        </Select>
+      </Line>
+    </>
+  );
+}
+
 export function ConversionPanel({ shot }: { shot: ShotRecord }) {
   const e = shot.encoding;
   const table = typeof e === 'object' && 'table' in e;
@@ -107,6 +166,7 @@ export function ConversionPanel({ shot }: { shot: ShotRecord }) {
           </Button>
         </p>
       )}
+      <YuvPart shot={shot} />
       <p style={{ margin: '10px 0 4px' }}>
         <Dim>
           {!shot.conversion.on

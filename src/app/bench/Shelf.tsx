@@ -6,14 +6,15 @@ import styled from 'styled-components';
 import { ycbcrToRgb } from '../../core/color/ycbcr';
 import { missBy, targetOf } from '../../core/skin/targets';
 import type { SecondHue } from '../../core/skin/reading';
-import { patchesOf } from '../../document/records';
-import type { PatchKind, PatchRecord, ShotRecord } from '../../document/records';
+import { mediaOf, patchesOf } from '../../document/records';
+import type { CorrectionRecord, PatchKind, PatchRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Select, ToggleButton } from '../../ui/controls';
 import { formatNumber } from '../../ui/NumberBox';
 import { editPatch, removePatch } from '../actions';
 import { pointAt, useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import { ChartPanel } from './ChartPanel';
+import { KeyLanes } from './KeyLanes';
 import { greyPctOf } from './Legend';
 
 const PlotPanel = lazy(() => import('./PlotPanel'));
@@ -223,9 +224,10 @@ function Row({ p, chosen, greyPct }: { p: PatchRecord; chosen: boolean; greyPct:
   );
 }
 
-export const Shelf = memo(function Shelf({ shot }: { shot: ShotRecord }) {
+export const Shelf = memo(function Shelf({ shot, corr }: { shot: ShotRecord; corr: CorrectionRecord | null }) {
   const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id)));
   const { patch, shelfTab, set } = useSession();
+  const moves = useDoc((s) => (mediaOf(s.records, shot)?.frames ?? 1) > 1);
   const greyPct = greyPctOf(shot);
   return (
     <Box aria-label="Readings">
@@ -247,6 +249,15 @@ export const Shelf = memo(function Shelf({ shot }: { shot: ShotRecord }) {
         >
           Chart
         </ToggleButton>
+        {moves && (
+          <ToggleButton
+            isSelected={shelfTab === 'keys'}
+            onChange={() => set({ shelfTab: 'keys' })}
+            tip="Keyframes of the chosen correction: what moves, and when"
+          >
+            Keys
+          </ToggleButton>
+        )}
         <span style={{ width: 10 }} />
         {shelfTab === 'readings' && (
           <Button
@@ -272,7 +283,13 @@ export const Shelf = memo(function Shelf({ shot }: { shot: ShotRecord }) {
         </Button>
       </div>
       <div className="scroll">
-        {shelfTab === 'chart' ? (
+        {shelfTab === 'keys' && moves ? (
+          corr ? (
+            <KeyLanes shot={shot} corr={corr} />
+          ) : (
+            <Dim>No correction yet: what moves in one is shown here.</Dim>
+          )
+        ) : shelfTab === 'chart' ? (
           <ChartPanel shot={shot} />
         ) : shelfTab === 'plot' ? (
           <Suspense fallback={null}>

@@ -14,6 +14,8 @@ import { shotState } from '../actions';
 import { engine } from '../engine';
 import { asideFailed } from '../notices';
 import { useLive } from '../live';
+import { player, usePlay } from '../player';
+import { useFrame } from '../values';
 import { useDoc, useSession } from '../store';
 import { placing, zoomAbout } from './geometry';
 import { Legend } from './Legend';
@@ -21,7 +23,7 @@ import { Overlay } from './Overlay';
 import { patchSpec, scopeRequests, useScopePx } from './scopeSlots';
 import { toolOf } from './tools';
 import type { Hand, Point } from './tools';
-import { useRender } from './useRender';
+import { drawReply, useRender } from './useRender';
 
 const Area = styled.div`
   position: relative;
@@ -147,8 +149,11 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const corrId = corr?.id ?? null;
   const part = alone && corr ? (allTerms(corr.terms).find((t) => t.id === alone) ?? null) : null;
   const preview = useLive((l) => l.preview);
+  // Held to the shot: another one may have been longer.
+  const frame = Math.max(shot.range[0], Math.min(shot.range[1], useFrame()));
+  const showing = usePlay((x) => x.frame !== null);
   const state = useMemo(() => {
-    const s = shotState(records, shot, bypass);
+    const s = shotState(records, shot, bypass, shot.range[0]);
     if (preview) return { ...s, corrections: previewed(s.corrections, preview) };
     // A part by itself: nothing joined with it, nothing tidied.
     return part
@@ -159,7 +164,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       : s;
   }, [records, shot, bypass, part, corrId, preview]);
   const scopes = useMemo(() => scopeRequests(slots, px, patches), [slots, px, patches]);
-  const request = useMemo((): Omit<RenderRequest, 'quality'> | null => {
+  const base = useMemo((): Omit<RenderRequest, 'quality'> | null => {
     if (size.w === 0) return null;
     const view: View = {
       w: Math.round(size.w * size.k),
@@ -208,7 +213,22 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     line,
     bits,
   ]);
-  useRender(canvas, request, scopes.keys, dragging || preview !== null);
+  const request = useMemo(() => base && { ...base, shot: { ...base.shot, frame } }, [base, frame]);
+  useRender(canvas, request, scopes.keys, dragging || preview !== null, showing);
+  useEffect(() => {
+    player.attach(
+      base && shot.range[1] > shot.range[0]
+        ? {
+            base,
+            request: (f) => ({ ...base, shot: { ...base.shot, frame: f } }),
+            fps: shot.rate[0] / shot.rate[1],
+            range: { first: shot.range[0], last: shot.range[1] },
+            draw: (r) => canvas.current && drawReply(canvas.current, r, scopes.keys),
+          }
+        : null,
+    );
+  }, [base, shot.range, shot.rate, scopes.keys]);
+  useEffect(() => () => player.attach(null), [shot.id]);
 
   const toPicture = (e: { clientX: number; clientY: number }): Point => {
     const r = rect.current ?? (rect.current = area.current!.getBoundingClientRect());
@@ -228,7 +248,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       const p = want.current;
       want.current = null;
       try {
-        const r = await engine().request('pick', { shot: state, x: p.x, y: p.y });
+        const r = await engine().request('pick', { shot: { ...state, frame }, x: p.x, y: p.y });
         useLive.setState({ pick: r ? { ...r, ...p } : null });
       } catch (e) {
         asideFailed('The colour under the pointer could not be read')(e);
@@ -268,18 +288,18 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   };
   /** One question at a time, about the newest points. */
   const latest = useRef<readonly Point[] | null>(null);
-  const showing = useRef(false);
+  const previewing = useRef(false);
   const show = async (points: readonly Point[]): Promise<void> => {
     latest.current = points;
-    if (!drawing?.during || showing.current) return;
-    showing.current = true;
+    if (!drawing?.during || previewing.current) return;
+    previewing.current = true;
     while (latest.current) {
       const now: readonly Point[] = latest.current;
       const term = await drawing.during(handOf(now)).catch(asideFailed('What is taken could not be shown'));
       if (latest.current && term) useLive.setState({ preview: { correction: corrId, term } });
       if (latest.current === now) break;
     }
-    showing.current = false;
+    previewing.current = false;
   };
   useEffect(() => () => useLive.setState({ preview: null }), [shot.id]);
   const leave = (): void => {

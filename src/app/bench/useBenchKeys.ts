@@ -2,17 +2,52 @@ import { useEffect, useRef } from 'react';
 import { correctionsOf } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { addBase, addCorrection } from '../actions';
+import { playhead, setRange } from '../cut';
+import { keyHere, nearKey } from '../keying';
 import { isTyping } from '../keys';
 import { sayNews } from '../notices';
+import { player } from '../player';
 import { useDoc, useSession } from '../store';
 import type { ViewMode } from '../../protocol/messages';
 import type { Sampling, StepName, ToolName } from '../store';
 import { bringCommand } from './BringBox';
+import { shuttle } from './TimeStrip';
 
 const VIEWS = ['picture', 'cutout', 'matte', 'tint', 'change', 'edge'] as const;
 /** What one key goes through; a map of change is another question. */
 const CYCLE = ['picture', 'cutout', 'matte', 'tint', 'edge'] as const;
 const STEPS: StepName[] = ['isolate', 'tidy', 'correct', 'check'];
+
+/** Keys of time, for shots of more than one frame; true when it was one. */
+function timeKey(e: KeyboardEvent, shot: ShotRecord, corr: CorrectionRecord | null): boolean {
+  const k = e.key.toLowerCase();
+  const frame = useSession.getState().frame;
+  const toKey = (by: 1 | -1): void => {
+    const f = nearKey(corr, frame, by);
+    if (f !== null) player.go(f);
+  };
+  // Arrows step frames where nothing else has the focus that could use them.
+  const t = e.target as HTMLElement | null;
+  const free = !t || t === document.body || t.getAttribute('role') === 'application';
+  const does: Record<string, () => void> = {
+    ' ': () => player.toggle(),
+    j: () => (e.shiftKey ? toKey(-1) : shuttle(-1)),
+    k: () => (e.shiftKey ? corr && keyHere(corr.id) : player.stop()),
+    l: () => (e.shiftKey ? toKey(1) : shuttle(1)),
+    i: () => setRange(shot, e.shiftKey ? 'out' : 'in', playhead(shot)),
+    ...(free
+      ? {
+          arrowleft: () => player.step(e.shiftKey ? -10 : -1),
+          arrowright: () => player.step(e.shiftKey ? 10 : 1),
+          home: () => player.go(shot.range[0]),
+          end: () => player.go(shot.range[1]),
+        }
+      : {}),
+  };
+  const f = does[k];
+  f?.();
+  return f !== undefined;
+}
 
 export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | null): void {
   const latest = useRef({ shot, corr });
@@ -32,6 +67,10 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         return;
       }
       if (e.altKey) return;
+      if (sh.range[1] > sh.range[0] && timeKey(e, sh, c)) {
+        e.preventDefault();
+        return;
+      }
       const tool = (t: ToolName): void => s.set({ tool: s.tool === t ? 'none' : t });
       const sample = (how: Sampling): void =>
         s.set(s.tool === 'key' && s.sampling === how ? { tool: 'none' } : { tool: 'key', sampling: how });

@@ -20,11 +20,40 @@ function halved(v: View): View {
 /** Half as fine while a hand moves: a quarter of the cells to bring to size and to draw. */
 const coarser = (r: ScopeRequest): ScopeRequest => ({ ...r, px: [Math.ceil(r.px[0] / 2), Math.ceil(r.px[1] / 2)] });
 
+/** Puts a render where it is seen, and what came with it where it is read. */
+export function drawReply(el: HTMLCanvasElement, r: RenderReply, keys: readonly string[]): void {
+  if (el.width !== r.w || el.height !== r.h) [el.width, el.height] = [r.w, r.h];
+  el.getContext('2d', { alpha: false })!.putImageData(new ImageData(r.rgba, r.w, r.h), 0, 0);
+  useLive.setState((s) => ({
+    ...(r.scopes
+      ? { scopes: byKey(keys, r.scopes), clipped: r.clipped, ...(r.contrast ? { contrast: r.contrast } : {}) }
+      : {}),
+    readings: Object.fromEntries(r.readings.map((x) => [x.id, x])),
+    quality: r.quality,
+    ms: r.ms,
+    finals: s.finals + (r.quality === 'final' ? 1 : 0),
+  }));
+  // The benchmark of the page (scripts/bench-ui.mjs) listens for this.
+  window.dispatchEvent(
+    new CustomEvent('rowanleaf:drawn', {
+      detail: {
+        quality: r.quality,
+        ms: r.ms,
+        at: performance.now(),
+        computed: r.computed,
+        scopes: r.scopes !== null,
+      },
+    }),
+  );
+}
+
 export function useRender(
   canvas: RefObject<HTMLCanvasElement | null>,
   request: Omit<RenderRequest, 'quality'> | null,
   keys: readonly string[],
   dragging: boolean,
+  /** Somebody else draws: the player. */
+  idle = false,
 ): void {
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const alive = useRef(true);
@@ -37,33 +66,9 @@ export function useRender(
   }, []);
   // In the commit itself: after the paint would be a frame later.
   useLayoutEffect(() => {
-    if (!request || request.view.w < 2 || request.view.h < 2) return;
+    if (idle || !request || request.view.w < 2 || request.view.h < 2) return;
     const show = (r: RenderReply | null): void => {
-      const el = canvas.current;
-      if (!r || !el || !alive.current) return;
-      if (el.width !== r.w || el.height !== r.h) [el.width, el.height] = [r.w, r.h];
-      el.getContext('2d', { alpha: false })!.putImageData(new ImageData(r.rgba, r.w, r.h), 0, 0);
-      useLive.setState((s) => ({
-        ...(r.scopes
-          ? { scopes: byKey(keys, r.scopes), clipped: r.clipped, ...(r.contrast ? { contrast: r.contrast } : {}) }
-          : {}),
-        readings: Object.fromEntries(r.readings.map((x) => [x.id, x])),
-        quality: r.quality,
-        ms: r.ms,
-        finals: s.finals + (r.quality === 'final' ? 1 : 0),
-      }));
-      // The benchmark of the page (scripts/bench-ui.mjs) listens for this.
-      window.dispatchEvent(
-        new CustomEvent('rowanleaf:drawn', {
-          detail: {
-            quality: r.quality,
-            ms: r.ms,
-            at: performance.now(),
-            computed: r.computed,
-            scopes: r.scopes !== null,
-          },
-        }),
-      );
+      if (r && canvas.current && alive.current) drawReply(canvas.current, r, keys);
     };
     const go = async (quality: 'draft' | 'final'): Promise<void> => {
       try {
@@ -88,5 +93,5 @@ export function useRender(
     return () => {
       if (timer.current) clearTimeout(timer.current);
     };
-  }, [request, keys, dragging, canvas]);
+  }, [request, keys, dragging, canvas, idle]);
 }

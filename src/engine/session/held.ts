@@ -6,7 +6,8 @@ import type { Step } from '../../core/graph/plan';
 
 import { readPatch } from '../../core/skin/reading';
 import type { Box, Reading } from '../../core/skin/reading';
-import type { DecodedPicture } from '../../media/decode';
+import { buffersOf } from '../../media/picture';
+import type { DecodedPicture } from '../../media/picture';
 import { clampFrame, FrameCache } from '../../media/source';
 import type { FrameRef, ShotState } from '../../protocol/messages';
 import type { Evaluator } from '../evaluator';
@@ -16,7 +17,7 @@ import { rgbOf } from '../samples';
 /** Bytes of decoded pictures and of tables that are kept; what is in use stays whatever it takes. */
 export const PICTURE_BYTES = 768 * 2 ** 20;
 export const TABLE_BYTES = 192 * 2 ** 20;
-const bytesOfPicture = (p: DecodedPicture): number => p.rgb.byteLength + (p.alphaPlane?.byteLength ?? 0);
+const bytesOfPicture = (p: DecodedPicture): number => buffersOf(p).reduce((a, b) => a + b.byteLength, 0);
 /** Drops what was used longest ago until the rest fits; the last one stays. */
 function drop<T>(map: Map<string, T>, most: number, bytes: (v: T) => number): void {
   let held = 0;
@@ -128,6 +129,7 @@ export class Held {
 
   full(ref: FrameRef): Promise<Planes> {
     const { picture: p, key } = this.entry(ref);
+    if (p.yuv) return this.ev.loadYuv(key, p.width, p.height, p.yuv.planes, p.yuv.meaning);
     const scale = p.rgb instanceof Float32Array ? 1 : 1 / (2 ** p.bits - 1);
     return this.ev.loadPicture(key, p.width, p.height, p.rgb, scale);
   }

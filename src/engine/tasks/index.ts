@@ -1,7 +1,7 @@
 /** Everything a back end can be asked to do with planes, by name. */
 import { framePass, tidyArea } from './areas';
 import { beside, chain, join, key, shape, tidyPoint } from './pixels';
-import { halve, planar, resize } from './planes';
+import { halve, planar, resize, yuv } from './planes';
 import { codes } from './codes';
 import { surround } from './figures';
 import { scope } from './scope';
@@ -20,6 +20,7 @@ export const tasks = {
   halve,
   resize,
   planar,
+  yuv,
   codes,
   scope,
   surround,

@@ -1,4 +1,6 @@
 /** Tasks about planes as such: other sizes, and from a file's numbers to planes. */
+import { chromaRows } from '../../core/color/yuv';
+import type { Siting } from '../../core/color/yuv';
 import type { Plane } from '../memory';
 import { fields, task } from './task';
 import type { Rgb } from './task';
@@ -58,5 +60,45 @@ export const planar = task<{ w: number; h: number; from: Plane; bytes: 1 | 2 | 4
     const { w, from, bytes, scale, r, g, b } = planarFields.unpack(a);
     const at = y0 * w;
     ctx.kernels[`planar${bytes}`]!(from + 3 * bytes * at, r + 4 * at, g + 4 * at, b + 4 * at, (y1 - y0) * w, scale);
+  },
+});
+
+const SITINGS: readonly Siting[] = ['left', 'centre', 'topLeft'];
+const yuvFields = fields(
+  ...(['w', 'y', 'u', 'v', 'bytes', 'cw', 'ch', 'subX', 'subY', 'siting', 'gbr', 'block', 'r', 'g', 'b'] as const),
+);
+/** Y, Cb, Cr of 1 or 2 bytes to R'G'B'; chroma has `cw` by `ch` numbers. `block`: media/yuv.ts. */
+export const yuv = task<{
+  w: number;
+  h: number;
+  y: Plane;
+  u: Plane;
+  v: Plane;
+  bytes: 1 | 2;
+  cw: number;
+  ch: number;
+  subX: 1 | 2;
+  subY: 1 | 2;
+  siting: Siting;
+  gbr: boolean;
+  block: Float32Array;
+  to: Rgb;
+}>({
+  rows: (c) => c.h,
+  width: (c) => c.w,
+  pack: ({ h: _h, siting, gbr, block, to, ...c }, put) =>
+    yuvFields.pack({ ...c, ...to, siting: SITINGS.indexOf(siting), gbr: gbr ? 1 : 0, block: put(block) }),
+  band(ctx, y0, y1, args) {
+    const { w, y, u, v, bytes, cw, ch, subX, subY, siting, gbr, block, r, g, b } = yuvFields.unpack(args);
+    const where = SITINGS[siting]!;
+    const how = (subX === 2 ? 1 : 0) | (where === 'centre' ? 2 : 0) | (gbr ? 4 : 0);
+    for (let line = y0; line < y1; line++) {
+      const [a, c, f] = chromaRows(line, ch, subY as 1 | 2, where);
+      const at = (plane: number, row: number): number => plane + row * cw * bytes;
+      const o = line * w * 4;
+      const rows = [at(u, a), at(u, c), at(v, a), at(v, c)] as const;
+      const to = [r + o, g + o, b + o] as const;
+      ctx.kernels['yuvRow']!(block, y + line * w * bytes, ...rows, f, cw, bytes, how, ctx.scratch, ...to, w);
+    }
   },
 });

@@ -1,0 +1,158 @@
+/** What leaves of a shot that moves: numbered pictures, or a clip. */
+import { useState } from 'react';
+import { Film } from 'lucide-react';
+import { hasRegion } from '../core/graph/region';
+import { correctionsOf } from '../document/records';
+import type { MediaRecord, ShotRecord } from '../document/records';
+import type { WriteFormat } from '../protocol/messages';
+import { Button, Dim, Select } from '../ui/controls';
+import { NumberBox } from '../ui/NumberBox';
+import { useJobs } from './jobs';
+import { guard } from './notices';
+import { renderRange } from './renderJob';
+import { useDoc } from './store';
+
+const FORMATS: Record<string, { title: string; format: WriteFormat; says: string }> = {
+  png16: {
+    title: 'PNG, 16 bit',
+    format: { kind: 'png', bits: 16 },
+    says: 'Numbered pictures in one archive, lossless. Where no correction reaches, code values stay.',
+  },
+  tiff16: {
+    title: 'TIFF, 16 bit',
+    format: { kind: 'tiff', bits: 16 },
+    says: 'Numbered pictures in one archive, lossless and uncompressed: three times as large as PNG.',
+  },
+  png8: {
+    title: 'PNG, 8 bit',
+    format: { kind: 'png', bits: 8 },
+    says: 'Numbered pictures in one archive, rounded to the nearest of 256 values.',
+  },
+  vp9: {
+    title: 'WebM, VP9',
+    format: { kind: 'webm', codec: 'vp9', quantizer: 16 },
+    says: 'A clip of 8 bit, 4:2:0, BT.709, narrow range, tagged so. Quantizer 0 is the finest, 63 the coarsest.',
+  },
+  av1: {
+    title: 'WebM, AV1',
+    format: { kind: 'webm', codec: 'av1', quantizer: 20 },
+    says: 'A clip of 8 bit, 4:2:0, BT.709, narrow range, tagged so; slow. Quantizer 0 is the finest, 63 the coarsest.',
+  },
+  avc: {
+    title: 'MP4, H.264',
+    format: { kind: 'mp4', codec: 'avc', megabits: 20 },
+    says: 'A clip of 8 bit, 4:2:0, BT.709, narrow range, tagged so, at so many megabits a second.',
+  },
+};
+
+export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) {
+  const records = useDoc((s) => s.records);
+  const mattes = correctionsOf(records, shot.id).filter(hasRegion);
+  const [what, setWhat] = useState('picture');
+  const [choice, setChoice] = useState('png16');
+  const [quantizer, setQuantizer] = useState<number | null>(null);
+  const [megabits, setMegabits] = useState(20);
+  const [range, setRange] = useState(shot.range);
+  const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
+  const { format, says } = FORMATS[choice]!;
+  const chosen: WriteFormat =
+    format.kind === 'webm'
+      ? { ...format, quantizer: quantizer ?? format.quantizer }
+      : format.kind === 'mp4'
+        ? { ...format, megabits }
+        : format;
+  const matte = mattes.find((c) => c.id === what);
+  const frames = range[1] - range[0] + 1;
+  return (
+    <>
+      <h2>Moving picture</h2>
+      <p>
+        <Dim>{says} The sound of the clip is not written.</Dim>
+      </p>
+      <div className="row">
+        <Select aria-label="What is rendered" value={what} onChange={(e) => setWhat(e.target.value)}>
+          <option value="picture">the corrected picture</option>
+          {mattes.map((c) => (
+            <option key={c.id} value={c.id}>
+              the matte of {c.name}
+            </option>
+          ))}
+        </Select>
+        <Select aria-label="Format of the moving picture" value={choice} onChange={(e) => setChoice(e.target.value)}>
+          {Object.entries(FORMATS).map(([id, f]) => (
+            <option key={id} value={id}>
+              {f.title}
+            </option>
+          ))}
+        </Select>
+        {format.kind === 'webm' && (
+          <>
+            <Dim>quantizer</Dim>
+            <span style={{ width: 52 }}>
+              <NumberBox
+                label="Quantizer"
+                suffix=""
+                value={quantizer ?? format.quantizer}
+                min={0}
+                max={63}
+                digits={0}
+                onChange={(v) => setQuantizer(Math.round(v))}
+              />
+            </span>
+          </>
+        )}
+        {format.kind === 'mp4' && (
+          <span style={{ width: 82 }}>
+            <NumberBox
+              label="Megabits a second"
+              value={megabits}
+              min={0.5}
+              max={200}
+              digits={1}
+              suffix=" Mb/s"
+              onChange={setMegabits}
+            />
+          </span>
+        )}
+      </div>
+      <div className="row">
+        <Dim>frames</Dim>
+        <span style={{ width: 60 }}>
+          <NumberBox
+            label="First frame"
+            suffix=""
+            value={range[0]}
+            min={0}
+            max={range[1]}
+            digits={0}
+            onChange={(v) => setRange([Math.round(v), range[1]])}
+          />
+        </span>
+        <Dim>to</Dim>
+        <span style={{ width: 60 }}>
+          <NumberBox
+            label="Last frame"
+            suffix=""
+            value={range[1]}
+            min={range[0]}
+            max={media.frames - 1}
+            digits={0}
+            onChange={(v) => setRange([range[0], Math.round(v)])}
+          />
+        </span>
+        <Button
+          look="strong"
+          isDisabled={running}
+          onPress={() =>
+            void guard('It was not rendered', () =>
+              renderRange({ shot, range, what: matte ?? 'picture', format: chosen }),
+            )
+          }
+        >
+          <Film />
+          {running ? 'Rendering \u2026' : `Render ${frames} frames`}
+        </Button>
+      </div>
+    </>
+  );
+}

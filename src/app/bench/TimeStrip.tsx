@@ -1,0 +1,359 @@
+/** Time under the picture: play, step, frame and timecode, the strip with its playhead, in and out, keys. */
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import type { KeyboardEvent, PointerEvent } from 'react';
+import { ArrowLeftToLine, ArrowRightToLine, Pause, Play, Scissors, StepBack, StepForward } from 'lucide-react';
+import { useNavigate } from 'react-router';
+import styled from 'styled-components';
+import { frameOfTimecode, timecodeOf } from '../../core/math/timecode';
+import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
+import { Dim, IconButton, Select } from '../../ui/controls';
+import { shotState } from '../actions';
+import { setRange, splitShot, wholeRange } from '../cut';
+import { engine } from '../engine';
+import { keyFrames } from '../keying';
+import { asideFailed, sayError } from '../notices';
+import { player, usePlay } from '../player';
+import type { Loop } from '../playing';
+import { useDoc } from '../store';
+import { useFrame } from '../values';
+
+const Box = styled.section`
+  flex: none;
+  background: var(--rail);
+  border-top: 1px solid var(--line);
+  padding: 2px 8px 6px;
+  .row {
+    display: flex;
+    align-items: center;
+    gap: 3px;
+    height: 30px;
+  }
+  .gap {
+    flex: 1;
+  }
+  .said {
+    font-size: 12px;
+    color: var(--dim);
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  input {
+    height: 24px;
+    padding: 0 5px;
+    border: 1px solid var(--line);
+    border-radius: 3px;
+    background: var(--well);
+    color: var(--text);
+    font-variant-numeric: tabular-nums;
+  }
+`;
+const Strip = styled.div`
+  position: relative;
+  height: 38px;
+  background: var(--deep);
+  border-radius: 3px;
+  overflow: hidden;
+  cursor: ew-resize;
+  outline: none;
+  touch-action: none;
+  &:focus-visible {
+    box-shadow: 0 0 0 2px var(--bright);
+  }
+  canvas.thumbs {
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+    opacity: 0.75;
+  }
+  .out {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    background: rgb(20 20 20 / 78%);
+  }
+  .made {
+    position: absolute;
+    bottom: 0;
+    height: 3px;
+    background: var(--bright);
+    opacity: 0.65;
+  }
+  .key {
+    position: absolute;
+    top: 3px;
+    width: 8px;
+    height: 8px;
+    margin-left: -4px;
+    transform: rotate(45deg);
+    background: var(--bright);
+    border: 1px solid #222;
+  }
+  .head {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    width: 2px;
+    margin-left: -1px;
+    background: #fff;
+    box-shadow: 0 0 0 1px rgb(0 0 0 / 55%);
+  }
+`;
+const SPEEDS = [1, 2, 4, 8];
+
+/** Small pictures of the shot as it came, one after another when nothing else is asked for. */
+function useThumbs(shot: ShotRecord, media: MediaRecord): React.RefObject<HTMLCanvasElement | null> {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const key = `${shot.id} ${media.id} ${media.frames} ${JSON.stringify([shot.encoding, shot.conversion, media.yuv])}`;
+  const playing = usePlay((s) => s.playing);
+  const done = useRef<{ key: string; frames: Set<number> }>({ key: '', frames: new Set() });
+  useEffect(() => {
+    const el = canvas.current;
+    if (!el || playing) return;
+    const height = 38;
+    const wide = Math.max(24, Math.round((height * media.width) / media.height));
+    const across = el.clientWidth;
+    const n = Math.max(1, Math.min(media.frames, Math.ceil(across / wide)));
+    const name = `${key} ${n}`;
+    if (done.current.key !== name) {
+      [el.width, el.height] = [across, height];
+      done.current = { key: name, frames: new Set() };
+    }
+    const stop = new AbortController();
+    const { records } = useDoc.getState();
+    const state = { ...shotState(records, shot), corrections: [] };
+    void (async () => {
+      for (let i = 0; i < n && !stop.signal.aborted; i++) {
+        if (done.current.frames.has(i)) continue;
+        const frame = Math.min(media.frames - 1, Math.floor(((i + 0.5) / n) * media.frames));
+        const x0 = Math.round((i / n) * across);
+        const w = Math.round(((i + 1) / n) * across) - x0;
+        const scale = wide / media.width;
+        const view = {
+          w: wide,
+          h: height,
+          scale,
+          offX: 0,
+          offY: 0,
+          mode: 'picture',
+          compare: 'off',
+          wipeX: 0,
+        } as const;
+        const r = await engine().request(
+          'card',
+          {
+            shot: { ...state, frame },
+            focus: null,
+            view,
+            quality: 'draft',
+            scopes: [],
+            patches: [],
+            skinLineDeg: 123,
+            bits: 8,
+          },
+          stop.signal,
+        );
+        if (stop.signal.aborted) return;
+        const small = new OffscreenCanvas(r.w, r.h);
+        small.getContext('2d')!.putImageData(new ImageData(r.rgba, r.w, r.h), 0, 0);
+        // Cut at the sides where there is less room than the picture is wide.
+        const cut = Math.max(0, (wide - w) / 2);
+        el.getContext('2d')!.drawImage(small, cut, 0, wide - 2 * cut, height, x0, 0, w, height);
+        done.current.frames.add(i);
+      }
+    })().catch((e: unknown) => {
+      if (!stop.signal.aborted) asideFailed('The pictures of the time strip could not be made')(e);
+    });
+    return () => stop.abort();
+  }, [key, playing, shot, media]);
+  return canvas;
+}
+
+export const TimeStrip = memo(function TimeStrip({
+  shot,
+  media,
+  corr,
+}: {
+  shot: ShotRecord;
+  media: MediaRecord;
+  corr: CorrectionRecord | null;
+}) {
+  const go = useNavigate();
+  const { playing, speed, frame: shownFrame, shown, dropped, before, loop, made, fits } = usePlay();
+  const still = useFrame();
+  const frame = shownFrame ?? Math.max(shot.range[0], Math.min(shot.range[1], still));
+  const strip = useRef<HTMLDivElement>(null);
+  const thumbs = useThumbs(shot, media);
+  const [typed, setTyped] = useState<string | null>(null);
+  const [first, last] = shot.range;
+  const keys = useMemo(() => keyFrames(corr), [corr]);
+  const at = (f: number): string => `${((f / media.frames) * 100).toFixed(3)}%`;
+  const code = timecodeOf(shot.timecode.start + frame, shot.rate, shot.timecode.drop);
+  const take = (): void => {
+    if (typed === null) return;
+    setTyped(null);
+    const whole = /^\s*\d+\s*$/.test(typed);
+    const n = frameOfTimecode(typed, shot.rate, shot.timecode.drop);
+    if (n === null) {
+      sayError(`"${typed}" is neither a frame number nor a timecode: type 48, or 00:00:02:00.`);
+      return;
+    }
+    const f = whole ? n : n - shot.timecode.start;
+    if (f < first || f > last)
+      sayError(`Frame ${f} lies outside the shot, which shows ${first} to ${last}: the nearest is shown.`);
+    player.go(f);
+  };
+  const point = (e: PointerEvent): number => {
+    const r = strip.current!.getBoundingClientRect();
+    return Math.floor(((e.clientX - r.left) / r.width) * media.frames);
+  };
+  const held = useRef(false);
+  const down = (e: PointerEvent<HTMLDivElement>): void => {
+    if (e.button !== 0) return;
+    e.currentTarget.setPointerCapture(e.pointerId);
+    held.current = true;
+    player.scrub(point(e));
+  };
+  const up = (): void => {
+    if (!held.current) return;
+    held.current = false;
+    const f = usePlay.getState().frame;
+    if (f !== null) player.go(f);
+  };
+  const key = (e: KeyboardEvent): void => {
+    if (e.altKey || e.ctrlKey || e.metaKey) return;
+    const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: 10, PageDown: -10 }[e.key];
+    if (by !== undefined) player.step(by * (e.shiftKey ? 10 : 1));
+    else if (e.key === 'Home') player.go(first);
+    else if (e.key === 'End') player.go(last);
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+  };
+  const rate = Number((shot.rate[0] / shot.rate[1]).toFixed(3));
+  return (
+    <Box aria-label="Time">
+      <div className="row">
+        <IconButton aria-label="One frame back" tip="One frame back (\u2190)" onPress={() => player.step(-1)}>
+          <StepBack />
+        </IconButton>
+        <IconButton
+          aria-label={playing ? 'Pause' : 'Play'}
+          tip={playing ? 'Pause (Space, K)' : 'Play (Space; L forwards, J backwards, again for faster)'}
+          onPress={() => player.toggle()}
+        >
+          {playing ? <Pause /> : <Play />}
+        </IconButton>
+        <IconButton aria-label="One frame on" tip="One frame on (\u2192)" onPress={() => player.step(1)}>
+          <StepForward />
+        </IconButton>
+        <input
+          aria-label="Frame or timecode"
+          title="Type a frame number or a timecode"
+          style={{ width: 96 }}
+          value={typed ?? code}
+          onFocus={(e) => {
+            setTyped(code);
+            e.currentTarget.select();
+          }}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={() => setTyped(null)}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') take();
+            if (e.key === 'Escape') setTyped(null);
+          }}
+        />
+        <Dim data-frame={frame}>
+          frame {frame} of {first}
+          {'\u2013'}
+          {last}, {rate} frames/s
+        </Dim>
+        <span className="gap" />
+        {(playing || shown > 0) && (
+          <span
+            className="said"
+            aria-label="Dropped frames"
+            title="Frames that could not be made in time; the rate is kept"
+            data-dropped={(before ?? { dropped }).dropped}
+            data-shown={(before ?? { shown }).shown}
+            data-round={before ? 'before' : 'first'}
+          >
+            {playing && speed !== 1 ? `${speed < 0 ? 'backwards ' : ''}${Math.abs(speed)}\u00d7, ` : ''}
+            {before ? `${before.dropped} of ${before.shown + before.dropped}` : `${dropped} of ${shown + dropped}`}{' '}
+            dropped
+            {before ? ' in the round before' : ''}
+          </span>
+        )}
+        {fits > 0 && last - first + 1 > fits && <span className="said">{fits} frames fit into memory</span>}
+        <Select
+          aria-label="At the end"
+          value={loop}
+          onChange={(e) => usePlay.setState({ loop: e.target.value as Loop })}
+          style={{ maxWidth: 132 }}
+        >
+          <option value="loop">again and again</option>
+          <option value="backAndForth">there and back</option>
+          <option value="once">once</option>
+        </Select>
+        <IconButton
+          aria-label="In point here"
+          tip="The shot begins here (I)"
+          onPress={() => setRange(shot, 'in', frame)}
+        >
+          <ArrowLeftToLine />
+        </IconButton>
+        <IconButton
+          aria-label="Out point here"
+          tip="The shot ends here (Shift I)"
+          onPress={() => setRange(shot, 'out', frame)}
+        >
+          <ArrowRightToLine />
+        </IconButton>
+        <IconButton
+          aria-label="Cut the shot here"
+          tip="Makes two shots of it: the second begins with this frame and has the same corrections"
+          onPress={() => {
+            const next = splitShot(shot, [frame]);
+            if (next) void go(`/bench/${next}`);
+          }}
+        >
+          <Scissors />
+        </IconButton>
+      </div>
+      <Strip
+        ref={strip}
+        role="slider"
+        tabIndex={0}
+        aria-label="Playhead"
+        aria-valuemin={first}
+        aria-valuemax={last}
+        aria-valuenow={frame}
+        aria-valuetext={`frame ${frame}, ${code}`}
+        onPointerDown={down}
+        onPointerMove={(e) => held.current && player.scrub(point(e))}
+        onPointerUp={up}
+        onPointerCancel={up}
+        onDoubleClick={() => wholeRange(shot, media.frames)}
+        onKeyDown={key}
+      >
+        <canvas className="thumbs" ref={thumbs} />
+        {first > 0 && <div className="out" style={{ left: 0, width: at(first) }} />}
+        {last < media.frames - 1 && <div className="out" style={{ left: at(last + 1), right: 0 }} />}
+        {made.map(([a, b]) => (
+          <div key={a} className="made" style={{ left: at(a), width: at(b - a + 1) }} />
+        ))}
+        {keys.map((f) => (
+          <div key={f} className="key" style={{ left: at(f + 0.5) }} />
+        ))}
+        <div className="head" style={{ left: at(frame + 0.5) }} />
+      </Strip>
+    </Box>
+  );
+});
+/** Faster with each press in one direction. */
+export function shuttle(direction: 1 | -1): void {
+  const { playing, speed } = usePlay.getState();
+  const now = playing && Math.sign(speed) === direction ? SPEEDS.indexOf(Math.abs(speed)) : -1;
+  player.play(direction * SPEEDS[Math.min(SPEEDS.length - 1, now + 1)]!);
+}

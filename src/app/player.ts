@@ -1,0 +1,244 @@
+/**
+ * Plays a shot: frames are made ahead by the engine at the size of the view, kept, and shown when they are due. The
+ * clock is never slowed down; what is not made in time is dropped, and counted.
+ */
+import { create } from 'zustand';
+import type { RenderReply, RenderRequest } from '../protocol/messages';
+import { engine } from './engine';
+import { EngineError } from './engineError';
+import { Replaced } from './lanes';
+import { sayError } from './notices';
+import { Made, nextToMake, placeAt, spans, upcoming } from './playing';
+import type { Loop, Range } from './playing';
+import { useSession } from './store';
+import { wordsOf } from './words';
+
+interface Play {
+  playing: boolean;
+  /** 1 is the shot's rate; below 0 backwards. */
+  speed: number;
+  /** What is shown while it plays or is scrubbed; null: the session's frame. */
+  frame: number | null;
+  /** Of the round that runs, or of the last. */
+  shown: number;
+  dropped: number;
+  /** Of the round before. */
+  before: { shown: number; dropped: number } | null;
+  loop: Loop;
+  /** Frames that are made, in pieces that follow each other. */
+  made: readonly (readonly [number, number])[];
+  /** How many frames of the present view are kept. */
+  fits: number;
+}
+export const usePlay = create<Play>()(() => ({
+  playing: false,
+  speed: 1,
+  frame: null,
+  shown: 0,
+  dropped: 0,
+  before: null,
+  loop: 'loop',
+  made: [],
+  fits: 0,
+}));
+
+/** What the open picture gives the player. */
+export interface PlayView {
+  /** All that is looked at but the frame: the same object, the same picture. */
+  base: object;
+  request(frame: number): Omit<RenderRequest, 'quality'>;
+  fps: number;
+  range: Range;
+  /** Shows a made frame. */
+  draw(r: RenderReply): void;
+}
+
+/** Bytes of frames that are kept. */
+export const MADE_BYTES = 320 * 2 ** 20;
+/** No more than so many are made in advance. */
+const AHEAD = 24;
+/** Decoding runs beside rendering, so many frames before it. */
+const DECODE_AHEAD = 4;
+const SCOPES_MS = 150;
+
+class Player {
+  private view: PlayView | null = null;
+  private readonly made = new Made<RenderReply>(MADE_BYTES);
+  private base: object | null = null;
+  private making: AbortController | null = null;
+  private startedAt = 0;
+  private from = 0;
+  private lastShown = -1;
+  private lastPlace = 0;
+  private msPerFrame = 30;
+  private scopesAt = 0;
+  private scrubbing: { want: number | null; busy: boolean } = { want: null, busy: false };
+
+  /** Told of every change of what is looked at; null: nothing any more. */
+  attach(view: PlayView | null): void {
+    this.view = view;
+    if (view && view.base === this.base) return;
+    this.base = view?.base ?? null;
+    this.made.clear();
+    this.making?.abort();
+    this.tellMade();
+    if (!view) this.stop();
+  }
+  private tellMade(): void {
+    usePlay.setState({ made: spans(this.made.frames) });
+  }
+
+  play(speed = 1): void {
+    const v = this.view;
+    if (!v || v.range.last <= v.range.first) return;
+    const at = usePlay.getState().frame ?? useSession.getState().frame;
+    let from = Math.min(v.range.last, Math.max(v.range.first, at));
+    // From the end it begins again, as one expects.
+    if (speed > 0 && from >= v.range.last) from = v.range.first;
+    if (speed < 0 && from <= v.range.first) from = v.range.last;
+    const was = usePlay.getState().playing;
+    this.from = from;
+    this.lastPlace = from;
+    this.lastShown = -1;
+    this.startedAt = performance.now();
+    usePlay.setState({ playing: true, speed, frame: from, shown: 0, dropped: 0, before: null });
+    useSession.getState().set({ tool: 'none' });
+    if (!was) requestAnimationFrame(this.tick);
+    void this.produce();
+  }
+  /** Stops; the frame that is shown becomes the one that is looked at, and gets its final. */
+  stop(): void {
+    const { playing, frame } = usePlay.getState();
+    if (!playing) return;
+    this.making?.abort();
+    if (frame !== null) useSession.getState().set({ frame });
+    usePlay.setState({ playing: false, frame: null });
+  }
+  toggle(): void {
+    if (usePlay.getState().playing) this.stop();
+    else this.play(1);
+  }
+  /** To a frame, kept within the range. */
+  go(frame: number): void {
+    this.stop();
+    const v = this.view;
+    const f = v ? Math.min(v.range.last, Math.max(v.range.first, Math.round(frame))) : Math.round(frame);
+    usePlay.setState({ frame: null });
+    if (useSession.getState().frame !== f) useSession.getState().set({ frame: f });
+  }
+  step(by: number): void {
+    this.go((usePlay.getState().frame ?? useSession.getState().frame) + by);
+  }
+  /** While a hand moves along the strip: the nearest made frame at once, the frame itself as soon as it is made. */
+  scrub(frame: number): void {
+    const v = this.view;
+    if (!v) return;
+    this.stop();
+    const f = Math.min(v.range.last, Math.max(v.range.first, Math.round(frame)));
+    usePlay.setState({ frame: f });
+    const near = this.made.nearest(f);
+    if (near !== null && Math.abs(near - f) < 48) v.draw(this.made.get(near)!);
+    if (near === f) return;
+    this.scrubbing.want = f;
+    void this.follow();
+  }
+  private async follow(): Promise<void> {
+    if (this.scrubbing.busy) return;
+    this.scrubbing.busy = true;
+    while (this.scrubbing.want !== null) {
+      const f: number = this.scrubbing.want;
+      this.scrubbing.want = null;
+      const r = await this.make(f, new AbortController().signal, false);
+      if (r && usePlay.getState().frame !== null && !usePlay.getState().playing && this.scrubbing.want === null)
+        this.view?.draw(r);
+    }
+    this.scrubbing.busy = false;
+  }
+
+  private readonly tick = (): void => {
+    const { playing, speed, loop, frame } = usePlay.getState();
+    const v = this.view;
+    if (!playing || !v) return;
+    const seconds = (performance.now() - this.startedAt) / 1000;
+    const place = placeAt(this.from, seconds, v.fps, speed, v.range, loop);
+    if (place === null) {
+      const end = speed > 0 ? v.range.last : v.range.first;
+      usePlay.setState({ frame: end });
+      this.stop();
+      return;
+    }
+    const due = Math.min(v.range.last, Math.floor(place));
+    if (due !== frame || this.lastShown !== due) {
+      const r = this.made.get(due);
+      const moved = Math.abs(due - Math.floor(this.lastPlace));
+      // A new round counts anew.
+      const newRound = loop !== 'once' && Math.sign(due - this.lastPlace) === -Math.sign(speed) && moved > 1;
+      if (newRound) usePlay.setState((s) => ({ shown: 0, dropped: 0, before: { shown: s.shown, dropped: s.dropped } }));
+      if (r && this.lastShown !== due) {
+        v.draw(r);
+        const missed = this.lastShown < 0 || newRound ? 0 : Math.max(0, Math.abs(due - this.lastShown) - 1);
+        this.lastShown = due;
+        usePlay.setState((s) => ({ frame: due, shown: s.shown + 1, dropped: s.dropped + missed }));
+      } else if (!r && due !== frame) usePlay.setState({ frame: due });
+      this.lastPlace = due;
+    }
+    requestAnimationFrame(this.tick);
+  };
+
+  /** Makes frames as long as it plays. */
+  private async produce(): Promise<void> {
+    this.making?.abort();
+    const making = (this.making = new AbortController());
+    while (!making.signal.aborted && usePlay.getState().playing && this.view) {
+      const v = this.view;
+      const { speed, loop } = usePlay.getState();
+      const seconds = (performance.now() - this.startedAt) / 1000;
+      const place = placeAt(this.from, seconds, v.fps, speed, v.range, loop) ?? v.range.last;
+      const rate = v.fps * Math.abs(speed);
+      const next = nextToMake(this.made, place, speed, (this.msPerFrame / 1000) * rate, AHEAD, v.range, loop);
+      if (next === null) {
+        await new Promise((r) => setTimeout(r, 8));
+        continue;
+      }
+      await this.make(next, making.signal, true);
+      // A failure must not spin.
+      if (!this.made.has(next)) await new Promise((r) => setTimeout(r, 30));
+    }
+  }
+  private async make(frame: number, signal: AbortSignal, ahead: boolean): Promise<RenderReply | null> {
+    const v = this.view;
+    if (!v || signal.aborted) return null;
+    const there = this.made.get(frame);
+    if (there) return there;
+    const { base } = this;
+    const t0 = performance.now();
+    const scopes = t0 - this.scopesAt > SCOPES_MS;
+    if (scopes) this.scopesAt = t0;
+    const q = v.request(frame);
+    const { speed, loop } = usePlay.getState();
+    if (ahead) {
+      let k = 0;
+      for (const i of upcoming(frame, speed, v.range, loop)) {
+        if (k > 0) engine().prefetch({ media: q.shot.media, frame: i });
+        if (++k > DECODE_AHEAD) break;
+      }
+    }
+    try {
+      const r = await engine().play({ ...q, quality: 'draft', scopes: scopes ? q.scopes : [] }, signal);
+      if (base !== this.base) return null;
+      this.made.put(frame, r, r.rgba.byteLength, usePlay.getState().frame ?? frame);
+      this.msPerFrame += 0.2 * (performance.now() - t0 - this.msPerFrame);
+      usePlay.setState({ fits: this.made.room(r.rgba.byteLength) });
+      this.tellMade();
+      return r;
+    } catch (e) {
+      const gone = signal.aborted || e instanceof Replaced || (e instanceof EngineError && e.reply.code === 'stale');
+      if (!gone) {
+        this.stop();
+        sayError(`Frame ${frame} could not be shown: ${wordsOf(e)}`);
+      }
+      return null;
+    }
+  }
+}
+export const player = new Player();

@@ -1,0 +1,59 @@
+import { describe, expect, it } from 'vitest';
+import { Made, nextToMake, placeAt, spans, upcoming } from './playing';
+
+const r = { first: 10, last: 19 };
+describe('the frame that is due', () => {
+  it('follows the clock at the rate, and stops, turns or begins again at the end', () => {
+    expect(placeAt(10, 0.25, 24, 1, r, 'once')).toBeCloseTo(16, 9);
+    expect(placeAt(10, 0.5, 24, 1, r, 'once')).toBeNull();
+    expect(placeAt(19, 0.5, 24, -1, r, 'once')).toBeNull();
+    expect(placeAt(10, 0.5, 24, 1, r, 'loop')).toBeCloseTo(12, 9);
+    expect(placeAt(10, 0.25, 24, -2, r, 'loop')).toBeCloseTo(18, 9);
+    expect(placeAt(10, 0.5, 24, 1, r, 'backAndForth')).toBeCloseTo(16, 9);
+  });
+  it('what comes next, in every way of repeating', () => {
+    const some = (g: Iterable<number>, n: number): number[] => [...g].slice(0, n);
+    expect(some(upcoming(17.4, 1, r, 'once'), 9)).toEqual([17, 18, 19]);
+    expect(some(upcoming(18, 1, r, 'loop'), 4)).toEqual([18, 19, 10, 11]);
+    expect(some(upcoming(18, 1, r, 'backAndForth'), 4)).toEqual([18, 19, 18, 17]);
+    expect(some(upcoming(11, -1, r, 'loop'), 4)).toEqual([11, 10, 19, 18]);
+  });
+});
+describe('the frame to make next', () => {
+  it('is the first that is missing and can be in time', () => {
+    const made = new Set([10, 11, 13]);
+    expect(nextToMake(made, 10, 1, 0.5, 24, r, 'loop')).toBe(12);
+    // While one is made three pass: those are left out.
+    expect(nextToMake(made, 10, 1, 4.2, 24, r, 'loop')).toBe(14);
+    expect(nextToMake(made, 10, 1, 0, 1, r, 'loop')).toBeNull();
+    const all = new Set(Array.from({ length: 10 }, (_, i) => 10 + i));
+    expect(nextToMake(all, 12, 1, 0, 24, r, 'loop')).toBeNull();
+  });
+  it('a second round that fits is complete: nothing is left to make, whatever one takes', () => {
+    const made = new Set<number>();
+    for (let k = 0; k < 10; k++) made.add(nextToMake(made, 10 + k, 1, 0, 24, r, 'loop')!);
+    expect([...made].sort((a, b) => a - b)).toEqual([10, 11, 12, 13, 14, 15, 16, 17, 18, 19]);
+  });
+});
+describe('frames that are made', () => {
+  it('are bounded in bytes; what lies farthest from the playhead goes', () => {
+    const m = new Made<string>(30);
+    for (let f = 0; f < 5; f++) m.put(f, `${f}`, 10, 4);
+    expect(m.frames).toEqual([2, 3, 4]);
+    expect(m.bytes).toBe(30);
+    m.put(3, 'again', 10, 4);
+    expect(m.bytes).toBe(30);
+    expect(m.get(3)).toBe('again');
+    expect(m.nearest(0)).toBe(2);
+    expect(m.room(10)).toBe(3);
+    m.clear();
+    expect([m.bytes, m.nearest(1)]).toEqual([0, null]);
+  });
+  it('are told in pieces', () => {
+    expect(spans([1, 2, 3, 7, 9, 10])).toEqual([
+      [1, 3],
+      [7, 7],
+      [9, 10],
+    ]);
+  });
+});

@@ -1,0 +1,131 @@
+/** Which frame is due, and which to make next: arithmetic without a clock of its own. */
+
+export type Loop = 'once' | 'loop' | 'backAndForth';
+export interface Range {
+  first: number;
+  last: number;
+}
+
+/**
+ * The place that is due after some seconds, in frames, fractions included.
+ *
+ * @param speed 1 forwards at the shot's rate, -2 backwards at twice the rate
+ * @returns null when the end is passed and nothing is repeated
+ */
+export function placeAt(
+  from: number,
+  seconds: number,
+  fps: number,
+  speed: number,
+  r: Range,
+  loop: Loop,
+): number | null {
+  const n = r.last - r.first + 1;
+  const x = from - r.first + seconds * fps * speed;
+  if (loop === 'once') return x < 0 || x >= n ? null : r.first + x;
+  if (loop === 'loop') return r.first + (((x % n) + n) % n);
+  // There and back again: the ends are shown once.
+  const turn = Math.max(1, 2 * (n - 1));
+  const y = ((x % turn) + turn) % turn;
+  return r.first + (y <= n - 1 ? y : Math.max(0, turn - y));
+}
+
+/** The frames that follow, in the order that they will be due; without repeating those that stand twice. */
+export function* upcoming(at: number, speed: number, r: Range, loop: Loop): Generator<number> {
+  const n = r.last - r.first + 1;
+  let i = Math.min(r.last, Math.max(r.first, Math.floor(at)));
+  let step = speed < 0 ? -1 : 1;
+  for (let k = 0; k < 2 * n; k++) {
+    yield i;
+    i += step;
+    if (i >= r.first && i <= r.last) continue;
+    if (loop === 'once') return;
+    if (loop === 'loop') i = step > 0 ? r.first : r.last;
+    else {
+      step = -step;
+      i = Math.min(r.last, Math.max(r.first, i + 2 * step));
+    }
+  }
+}
+/**
+ * The frame to make next: the first that is not made and can still be in time.
+ *
+ * @param need how many frames pass while one is made
+ * @param ahead no more than so many are made in advance
+ */
+export function nextToMake(
+  made: { has(frame: number): boolean },
+  at: number,
+  speed: number,
+  need: number,
+  ahead: number,
+  r: Range,
+  loop: Loop,
+): number | null {
+  let k = 0;
+  for (const i of upcoming(at, speed, r, loop)) {
+    if (k > ahead) return null;
+    // What is due sooner than it can be made is left out: the rate holds, frames are dropped.
+    if (k >= Math.floor(need) && !made.has(i)) return i;
+    k++;
+  }
+  return null;
+}
+
+/** Frames that are made, as many bytes as may be kept; those that come last in the order of use go first. */
+export class Made<T> {
+  private readonly entries = new Map<number, { value: T; bytes: number }>();
+  private held = 0;
+  constructor(private readonly most: number) {}
+  has(frame: number): boolean {
+    return this.entries.has(frame);
+  }
+  get(frame: number): T | undefined {
+    return this.entries.get(frame)?.value;
+  }
+  get bytes(): number {
+    return this.held;
+  }
+  get frames(): number[] {
+    return [...this.entries.keys()].sort((a, b) => a - b);
+  }
+  /** How many of such a size fit. */
+  room(bytes: number): number {
+    return Math.max(1, Math.floor(this.most / Math.max(1, bytes)));
+  }
+  put(frame: number, value: T, bytes: number, from: number): void {
+    const old = this.entries.get(frame);
+    if (old) this.held -= old.bytes;
+    this.entries.delete(frame);
+    this.entries.set(frame, { value, bytes });
+    this.held += bytes;
+    while (this.held > this.most && this.entries.size > 1) {
+      // The one that lies furthest away from what is looked at.
+      let far = -1;
+      let d = -1;
+      for (const k of this.entries.keys())
+        if (k !== frame && Math.abs(k - from) > d) [far, d] = [k, Math.abs(k - from)];
+      this.held -= this.entries.get(far)!.bytes;
+      this.entries.delete(far);
+    }
+  }
+  nearest(frame: number): number | null {
+    let best: number | null = null;
+    for (const k of this.entries.keys()) if (best === null || Math.abs(k - frame) < Math.abs(best - frame)) best = k;
+    return best;
+  }
+  clear(): void {
+    this.entries.clear();
+    this.held = 0;
+  }
+}
+/** Pieces of a list of frames that follow each other. */
+export function spans(frames: readonly number[]): [number, number][] {
+  const out: [number, number][] = [];
+  for (const f of frames) {
+    const last = out.at(-1);
+    if (last && f === last[1] + 1) last[1] = f;
+    else out.push([f, f]);
+  }
+  return out;
+}

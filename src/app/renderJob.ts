@@ -1,0 +1,133 @@
+/** A range of a shot rendered to numbered pictures or to a clip, and handed to the person when it is whole. */
+import type { CorrectionRecord, ShotRecord } from '../document/records';
+import type { Codes } from '../media/picture';
+import type { WriteFormat, WriteReply, WriteRequest } from '../protocol/messages';
+import { shotState } from './actions';
+import { engine } from './engine';
+import { EngineError } from './engineError';
+import { fileStem } from './files';
+import { runJob } from './jobs';
+import type { JobRun } from './jobs';
+import { sayNews } from './notices';
+import { useDoc } from './store';
+
+const DIR = 'out';
+const root = async (): Promise<FileSystemDirectoryHandle> =>
+  (await navigator.storage.getDirectory()).getDirectoryHandle(DIR, { create: true });
+/** What earlier jobs left because the page was closed in their middle. */
+export async function clearOut(): Promise<void> {
+  try {
+    await (await navigator.storage.getDirectory()).removeEntry(DIR, { recursive: true });
+  } catch (e) {
+    if ((e as Error).name !== 'NotFoundError') console.warn('What old jobs left was not removed:', e);
+  }
+}
+
+/** The writing thread, one a job. */
+class Writing {
+  private readonly worker = new Worker(new URL('../workers/write.ts', import.meta.url), {
+    type: 'module',
+    name: 'write',
+  });
+  private next = 1;
+  private readonly waiting = new Map<number, { done: (bytes: number) => void; fail: (e: Error) => void }>();
+  constructor() {
+    this.worker.onmessage = ({ data }: MessageEvent<WriteReply>) => {
+      const w = this.waiting.get(data.id);
+      this.waiting.delete(data.id);
+      if (data.ok) w?.done(data.bytes);
+      else w?.fail(new EngineError(data.error));
+    };
+    this.worker.onerror = this.worker.onmessageerror = () => this.end('the thread that writes it stopped');
+  }
+  ask(
+    q: WriteRequest extends infer R ? (R extends WriteRequest ? Omit<R, 'id'> : never) : never,
+    transfer: Transferable[] = [],
+  ): Promise<number> {
+    return new Promise((done, fail) => {
+      const id = this.next++;
+      this.waiting.set(id, { done, fail });
+      this.worker.postMessage({ ...q, id } as WriteRequest, transfer);
+    });
+  }
+  end(why: string): void {
+    this.worker.terminate();
+    const lost = [...this.waiting.values()];
+    this.waiting.clear();
+    for (const w of lost) w.fail(new EngineError({ code: 'failed', message: why, remedy: 'Try it again.' }));
+  }
+}
+
+export interface RenderPlan {
+  shot: ShotRecord;
+  /** First and last frame, as the media counts. */
+  range: readonly [number, number];
+  /** The corrected picture, or the matte of a correction. */
+  what: 'picture' | CorrectionRecord;
+  format: WriteFormat;
+}
+export const endOf: Record<WriteFormat['kind'], string> = { png: 'zip', tiff: 'zip', webm: 'webm', mp4: 'mp4' };
+
+/** Renders, and gives the file to the person. */
+export async function renderRange({ shot, range, what, format }: RenderPlan): Promise<void> {
+  const stem = `${fileStem(shot.name)}.${what === 'picture' ? 'corrected' : `matte-${fileStem(what.name)}`}`;
+  const name = `${stem}.${endOf[format.kind]}`;
+  const [a, b] = range;
+  await runJob(name, b - a + 1, async (run) => {
+    const part = `part-${crypto.randomUUID()}`;
+    const writing = new Writing();
+    const stop = (): void => writing.end('cancelled');
+    run.signal.addEventListener('abort', stop, { once: true });
+    try {
+      const file = await write(writing, part, run, { shot, range, what, format, stem });
+      save(file, name);
+      sayNews(`${name} is rendered: frames ${a} to ${b}, ${(file.size / 1e6).toFixed(1)} MB.`);
+    } finally {
+      run.signal.removeEventListener('abort', stop);
+      writing.end('done');
+      // The browser reads the file while it saves it: it goes later, or with the next start.
+      setTimeout(() => void root().then((d) => d.removeEntry(part).catch(() => {})), run.signal.aborted ? 0 : 60_000);
+    }
+  });
+}
+
+async function write(
+  writing: Writing,
+  part: string,
+  run: JobRun,
+  { shot, range: [a, b], what, format, stem }: RenderPlan & { stem: string },
+): Promise<File> {
+  // What is rendered is what stood when it was asked for, whatever is changed meanwhile.
+  const { records } = useDoc.getState();
+  await writing.ask({ kind: 'begin', file: part, format, rate: shot.rate });
+  const digits = Math.max(4, String(b).length);
+  let written: Promise<unknown> = Promise.resolve();
+  for (let f = a; f <= b; f++) {
+    run.check();
+    const state = shotState(records, shot, false, f);
+    if (f < b) engine().prefetch({ media: state.media, frame: f + 1 });
+    const codes: Codes =
+      what === 'picture'
+        ? await engine().request('pictureCodes', { shot: state, bits: bitsOf(format) }, run.signal)
+        : await engine().request('matteCodes', { shot: state, correction: what.id, bits: bitsOf(format) }, run.signal);
+    // While this frame is written the next one is rendered; no more than that waits.
+    await written;
+    run.at(f - a);
+    const frame = `${stem}.${String(f).padStart(digits, '0')}.${format.kind === 'tiff' ? 'tif' : 'png'}`;
+    written = writing.ask({ kind: 'frame', codes, name: frame }, [codes.data.buffer]);
+    written.catch(() => {});
+  }
+  await written;
+  await writing.ask({ kind: 'end' });
+  return (await (await root()).getFileHandle(part)).getFile();
+}
+const bitsOf = (f: WriteFormat): 8 | 16 => ('bits' in f ? f.bits : 16);
+
+function save(file: File, name: string): void {
+  const url = URL.createObjectURL(file);
+  const a = document.createElement('a');
+  a.href = url;
+  a.download = name;
+  a.click();
+  setTimeout(() => URL.revokeObjectURL(url), 60_000);
+}
