@@ -151,6 +151,7 @@ if (process.send) {
       truth: Object.fromEntries(p.tags),
       traced: mask.reduce((a, b) => a + b, 0) / mask.length,
     };
-    process.send(result);
+    // A frame is sent before the next is traced: what waits would all wait for the end.
+    await new Promise<void>((ok, fail) => process.send!(result, (e: Error | null) => (e ? fail(e) : ok())));
   }
 }

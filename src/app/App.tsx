@@ -101,7 +101,8 @@ const Notes = styled.div`
   position: fixed;
   left: 50%;
   transform: translateX(-50%);
-  bottom: 14px;
+  /* Above what stands under the picture: a notice never lies on a control of the Bench. */
+  bottom: calc(14px + var(--foot, 0px));
   width: 460px;
   max-width: calc(100vw - 28px);
   display: flex;

@@ -103,17 +103,23 @@ export function clipSource(
   return {
     frames,
     frame: async (n, signal): Promise<DecodedPicture> => {
-      const frame = clampFrame(n, frames);
-      for (let lives = 2; ;) {
-        if (signal?.aborted) throw new Cancelled();
-        try {
-          const r = await thread.ask({ kind: 'frame', key, frame, meaning });
-          if (!('picture' in r)) throw new Error('The decoder answered with something else');
-          return r.picture;
-        } catch (e) {
-          if (!(e instanceof EngineError && e.reply.message === 'closed') || --lives === 0) throw e;
-          await thread.ask({ kind: 'open', key, file: await file() });
-        }
+      const ask = async (): Promise<DecodedPicture> => {
+        const r = await thread.ask({ kind: 'frame', key, frame: clampFrame(n, frames), meaning });
+        if (!('picture' in r)) throw new Error('The decoder answered with something else');
+        return r.picture;
+      };
+      if (signal?.aborted) throw new Cancelled();
+      try {
+        return await ask();
+      } catch (e) {
+        if (!(e instanceof EngineError && e.reply.message === 'closed')) throw e;
+        const blob = await file();
+        // The two in one breath: of other clips that are asked for meanwhile none comes in between and closes it again.
+        const opened = thread.ask({ kind: 'open', key, file: blob });
+        const picture = ask();
+        picture.catch(() => {});
+        await opened;
+        return picture;
       }
     },
   };

@@ -63,6 +63,7 @@ const SCOPES_MS = 150;
 
 class Player {
   private view: PlayView | null = null;
+  private owner: object | null = null;
   private readonly made = new Made<RenderReply>(MADE_BYTES);
   private base: object | null = null;
   private making: AbortController | null = null;
@@ -75,7 +76,10 @@ class Player {
   private scrubbing: { want: number | null; busy: boolean } = { want: null, busy: false };
 
   /** Told of every change of what is looked at; null: nothing any more. */
-  attach(view: PlayView | null): void {
+  attach(owner: object, view: PlayView | null): void {
+    // Who has left says so late, when another one may be there.
+    if (view === null && owner !== this.owner) return;
+    this.owner = owner;
     this.view = view;
     if (view && view.base === this.base) return;
     this.base = view?.base ?? null;

@@ -270,9 +270,13 @@ export class Clip {
       value.close();
     }
   }
+  /** When what was asked for is done. */
   close(): void {
-    void this.running?.frames.return();
-    this.input.dispose();
+    this.chain = this.chain.then(async () => {
+      await this.running?.frames.return();
+      this.input.dispose();
+    });
+    this.chain.catch(() => {});
   }
 }
 

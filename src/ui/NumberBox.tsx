@@ -78,10 +78,9 @@ export function NumberBox({ label, value, min, max, digits, suffix, signed, onCh
       onBlur={take}
       onKeyDown={(e) => {
         e.stopPropagation();
-        if (e.key === 'Enter') {
-          take();
-          ref.current?.blur();
-        } else if (e.key === 'Escape') {
+        // Leaving takes it; taken here as well it would be two steps to undo.
+        if (e.key === 'Enter') ref.current?.blur();
+        else if (e.key === 'Escape') {
           setText(null);
           requestAnimationFrame(() => ref.current?.blur());
         }

@@ -1,5 +1,6 @@
 /** The Bench: work rail, picture, scopes; the readings on a shelf below the picture. */
-import { memo, useEffect, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
+import type { ReactNode } from 'react';
 import { Maximize2, PanelLeftClose, PanelLeftOpen } from 'lucide-react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { useNavigate, useParams } from 'react-router';
@@ -42,6 +43,13 @@ const Middle = styled.div`
     position: relative;
     flex: 1;
     min-height: 200px;
+  }
+  .foot {
+    flex: 0 1 auto;
+    max-height: 60%;
+    min-height: 0;
+    display: flex;
+    flex-direction: column;
   }
 `;
 const Back = styled.div`
@@ -151,9 +159,11 @@ export default function Bench() {
               <Stage key={shot.id} shot={shot} media={media} corr={corr} />
               {room === 'picture' && <BackButton />}
             </div>
-            {room !== 'picture' && <ViewBar shot={shot} width={media.width} height={media.height} />}
-            {media.frames > 1 && <TimeStrip shot={shot} media={media} corr={corr} />}
-            {room === 'all' && shelf && <Shelf shot={shot} corr={corr} />}
+            <Foot>
+              {room !== 'picture' && <ViewBar shot={shot} width={media.width} height={media.height} />}
+              {media.frames > 1 && <TimeStrip shot={shot} media={media} corr={corr} />}
+              {room === 'all' && shelf && <Shelf shot={shot} corr={corr} />}
+            </Foot>
           </Middle>
         </Panel>
         {room !== 'picture' && (
@@ -173,6 +183,25 @@ export default function Bench() {
         )}
       </Group>
     </main>
+  );
+}
+
+/** What stands under the picture; notices keep above it. */
+function Foot({ children }: { children: ReactNode }) {
+  const el = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const { style } = document.documentElement;
+    const o = new ResizeObserver(([e]) => style.setProperty('--foot', `${Math.round(e!.contentRect.height)}px`));
+    o.observe(el.current!);
+    return () => {
+      o.disconnect();
+      style.removeProperty('--foot');
+    };
+  }, []);
+  return (
+    <div className="foot" ref={el}>
+      {children}
+    </div>
   );
 }
 

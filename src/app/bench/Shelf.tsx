@@ -22,7 +22,7 @@ const PlotPanel = lazy(() => import('./PlotPanel'));
 const Box = styled.section`
   /* As high as what it shows, and never more than the picture can spare. */
   flex: 0 1 auto;
-  max-height: 44%;
+  max-height: 42vh;
   display: flex;
   flex-direction: column;
   background: var(--bg);

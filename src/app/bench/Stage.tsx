@@ -217,6 +217,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   useRender(canvas, request, scopes.keys, dragging || preview !== null, showing);
   useEffect(() => {
     player.attach(
+      area,
       base && shot.range[1] > shot.range[0]
         ? {
             base,
@@ -228,7 +229,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
         : null,
     );
   }, [base, shot.range, shot.rate, scopes.keys]);
-  useEffect(() => () => player.attach(null), [shot.id]);
+  useEffect(() => () => player.attach(area, null), []);
 
   const toPicture = (e: { clientX: number; clientY: number }): Point => {
     const r = rect.current ?? (rect.current = area.current!.getBoundingClientRect());

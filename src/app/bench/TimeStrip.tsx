@@ -261,7 +261,10 @@ export const TimeStrip = memo(function TimeStrip({
           onBlur={() => setTyped(null)}
           onKeyDown={(e) => {
             if (e.key === 'Enter') take();
-            if (e.key === 'Escape') setTyped(null);
+            else if (e.key === 'Escape') setTyped(null);
+            else return;
+            // Keys are the Bench's again.
+            e.currentTarget.blur();
           }}
         />
         <Dim data-frame={frame}>

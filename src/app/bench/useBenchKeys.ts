@@ -30,7 +30,8 @@ function timeKey(e: KeyboardEvent, shot: ShotRecord, corr: CorrectionRecord | nu
   const t = e.target as HTMLElement | null;
   const free = !t || t === document.body || t.getAttribute('role') === 'application';
   const does: Record<string, () => void> = {
-    ' ': () => player.toggle(),
+    // A button that has the focus is pressed by it.
+    ...(t?.closest('button, a, [role="button"]') ? {} : { ' ': () => player.toggle() }),
     j: () => (e.shiftKey ? toKey(-1) : shuttle(-1)),
     k: () => (e.shiftKey ? corr && keyHere(corr.id) : player.stop()),
     l: () => (e.shiftKey ? toKey(1) : shuttle(1)),
