@@ -1,14 +1,17 @@
 /** Writes demo/stills/small-hours.rowanleaf.json: the stills, patches on clean skin, and one finished example. */
 import { createHash } from 'node:crypto';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, openAsBlob, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { newUse } from '../src/core/graph/plan.defaults';
+import type { Keyframed } from '../src/core/op/params';
 import type { Box } from '../src/core/skin/reading';
 import { toSpec } from '../src/document/records';
 import type { AnyRecord, CorrectionRecord, Id, PatchKind } from '../src/document/records';
 import { formatProject } from '../src/document/projectFile';
 import { soloSession } from '../src/engine/node';
+import { openFrames } from '../src/cli/frames';
+import { Clip } from '../src/media/clip';
 import { decodeStill } from '../src/media/decode';
 
 const dir = join(dirname(fileURLToPath(import.meta.url)), 'stills');
@@ -71,6 +74,10 @@ const shots: { name: string; file: string; encoding?: 'acescct'; patches: [strin
   },
 ];
 
+interface Path {
+  quads: [number, number][][];
+}
+const openClip = async (path: string): Promise<Clip> => Clip.open(await openAsBlob(path), false);
 const records: AnyRecord[] = [{ type: 'project', id: 'project:small-hours', name: 'Small Hours', skinLineDeg: 123 }];
 const s = await soloSession({ wasm: new Uint8Array(readFileSync(join(dir, '../../build/kernels.wasm'))) });
 for (const [i, shot] of shots.entries()) {
@@ -175,6 +182,107 @@ for (const [i, shot] of shots.entries()) {
   console.log(
     `example: ${solved.before.offLineDeg?.toFixed(2)} -> ${solved.after.offLineDeg?.toFixed(2)} degrees off-line`,
   );
+}
+/** Clips: what they are is read from the files; their frames come through ffmpeg, where the example is measured. */
+const clips: { name: string; file: string; patches: [string, PatchKind, Box][] }[] = [
+  {
+    name: 'Courier crossing',
+    file: 'courier-crossing',
+    patches: [['Tiles', 'other', box(420, 190, 60, 40)]],
+  },
+  {
+    name: 'Baker turning',
+    file: 'baker-turning',
+    patches: [['Turning baker, cheek', 'skin', box(386, 232, 26, 24)]],
+  },
+];
+for (const [i, clip] of clips.entries()) {
+  const path = join(dir, `${clip.file}.webm`);
+  if (!existsSync(path)) continue;
+  const opened = await openClip(path);
+  const { info } = opened;
+  opened.close();
+  const media: Id<'media'> = `media:${clip.file}`;
+  const id: Id<'shot'> = `shot:${clip.file}`;
+  records.push(
+    {
+      type: 'media',
+      id: media,
+      kind: 'clip',
+      fileName: `${clip.file}.webm`,
+      format: info.format,
+      bits: info.bits,
+      width: info.width,
+      height: info.height,
+      frames: info.frames,
+      pixelAspect: info.pixelAspect,
+      sha256: createHash('sha256').update(readFileSync(path)).digest('hex'),
+      yuv: { ...info.meaning, guessed: false },
+      source: { from: 'demo', path: `${clip.file}.webm` },
+    },
+    {
+      type: 'shot',
+      id,
+      name: clip.name,
+      media,
+      encoding: info.encoding,
+      encodingGuessed: false,
+      conversion: newUse('conversion', 'convert', {}, false),
+      range: [0, info.frames - 1],
+      rate: info.rate,
+      timecode: { start: 86400 + 240 * i, drop: false },
+      order: shots.length + i + 1,
+    },
+  );
+  clip.patches.forEach(([name, kind, b], k) =>
+    records.push({ type: 'patch', id: `patch:${clip.file}-${k + 1}`, shot: id, name, kind, box: b, order: k + 1 }),
+  );
+  if (clip.file !== 'courier-crossing') continue;
+  // A jacket that is keyed, and a shape that goes along with it by three keys.
+  const quads = (JSON.parse(readFileSync(join(dir, '../clips/courier-crossing.path.json'), 'utf8')) as Path).quads;
+  const at = (f: number): [number, number] => {
+    const q = quads[f]!;
+    return [(q[0]![0] + q[2]![0]) / 2, (q[0]![1] + q[2]![1]) / 2];
+  };
+  const frames = await openFrames(path);
+  for await (const p of frames.read(0, 0)) s.open(media, p, 0, frames.count);
+  const bare = { media, encoding: info.encoding, frame: 0, corrections: [] };
+  const [x0, y0] = at(0);
+  const stroke = Array.from({ length: 60 }, (_, k) => ({ x: x0 - 70 + 2 * k, y: y0 - 10 + 0.5 * k }));
+  const { fit } = await s.fitKey(bare, null, { points: stroke, radiusPx: 7 });
+  const keyed = (axis: 0 | 1): Keyframed => ({
+    keys: [0, 24, 48, info.frames - 1].map((f) => ({ frame: f, value: Math.round(at(f)[axis]), ease: 'smooth' })),
+  });
+  const c: CorrectionRecord = {
+    type: 'correction',
+    id: 'corr:jacket',
+    owner: id,
+    name: 'Jacket',
+    on: true,
+    mixPct: 100,
+    order: 1,
+    terms: [
+      { id: 'jacket-key', join: 'and', not: false, name: 'Key 1', use: newUse('jacket-key', 'key', { ...fit }) },
+      {
+        id: 'jacket-box',
+        join: 'and',
+        not: false,
+        name: 'Box 1',
+        use: newUse('jacket-box', 'box', {
+          cxPx: keyed(0),
+          cyPx: keyed(1),
+          rxPx: 190,
+          ryPx: 190,
+          roundPct: 30,
+          softInPx: 20,
+          softOutPx: 30,
+        }),
+      },
+    ],
+    tidy: [newUse('jacket-feather', 'feather', { radiusPx: 2 })],
+    adjustments: [newUse('jacket-turn', 'hueTurn', { angleDeg: -18 })],
+  };
+  records.push(c);
 }
 writeFileSync(
   join(dir, 'small-hours.rowanleaf.json'),

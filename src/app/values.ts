@@ -2,6 +2,7 @@ import { defaultsOf, isKeyframed, valueAt } from '../core/op/params';
 import type { Keyframed, StoredValue } from '../core/op/params';
 import { opById } from '../core/graph/plan';
 import type { OpUse } from '../core/graph/plan';
+import type { ShotRecord } from '../document/records';
 import { useSession } from './store';
 
 /** The frame that is looked at; what is shown of keyframed values follows it. */
@@ -14,4 +15,10 @@ export function valuesOf(use: OpUse, frame: number): Record<string, number> {
     out[k] = isKeyframed(v as StoredValue) ? valueAt(v as Keyframed, frame) : Number(v);
   }
   return out;
+}
+/** At which frame something was read, in words; of a still nothing. */
+export function useMoment(shot: ShotRecord): string {
+  const frame = useFrame();
+  const [first, last] = shot.range;
+  return last > first ? ` at frame ${Math.max(first, Math.min(last, frame))}` : '';
 }

@@ -8,6 +8,10 @@ import type { Box, Reading } from '../core/skin/reading';
 import { opTerms } from '../core/graph/region';
 import type { OpTerm } from '../core/graph/plan';
 import { healthSaid, tidyFor } from '../core/matte/health';
+import { mapPoint, STILL } from '../core/graph/track';
+import type { MotionKind } from '../core/track/fit';
+import { Follower } from '../core/track/follow';
+import type { Grey } from '../core/track/image';
 import { labsOf } from '../core/matte/light';
 import { nearOf } from '../core/matte/near';
 import { displayEncoding, opById } from '../core/graph/plan';
@@ -39,6 +43,8 @@ const HELP = `Rowanleaf, command line
        and --leave may stand several times)
   render PROJECT --shot NAME --input PICTURE|FOLDER|CLIP --out DIR [--frames A-B] [--what picture,matte] [--bits 8|16]
        (a folder of numbered pictures; a clip where ffmpeg is installed; frames are counted from 0)
+  follow FOLDER|CLIP --quad "X,Y X,Y X,Y X,Y" --at N [--kind position|similarity|perspective] [--frames A-B] [--json]
+       (where what lies inside the quad at frame N is at the others, forwards and backwards from there)
   lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
 
 Lengths are pixels of the picture, from its left top corner.`;
@@ -57,6 +63,8 @@ const options = {
   input: { type: 'string' },
   what: { type: 'string' },
   frames: { type: 'string' },
+  quad: { type: 'string' },
+  at: { type: 'string' },
   size: { type: 'string' },
   line: { type: 'string' },
   keep: { type: 'string', multiple: true },
@@ -451,6 +459,69 @@ function rangeOf(text: string | undefined, count: number, or: readonly [number, 
   return [a, b];
 }
 
+/** Luma of a decoded frame, in rows. */
+function greyOf(p: DecodedPicture): Grey {
+  const n = p.width * p.height;
+  const data = new Float32Array(n);
+  if (p.yuv) {
+    const k = 1 / (2 ** p.yuv.planes.bits - 1);
+    for (let i = 0; i < n; i++) data[i] = p.yuv.planes.y[i]! * k;
+  } else {
+    const k = p.rgb instanceof Float32Array ? 1 : 1 / (2 ** p.bits - 1);
+    for (let i = 0; i < n; i++)
+      data[i] = k * (0.2126 * p.rgb[3 * i]! + 0.7152 * p.rgb[3 * i + 1]! + 0.0722 * p.rgb[3 * i + 2]!);
+  }
+  return { w: p.width, h: p.height, data };
+}
+async function follow(input: string, g: Given): Promise<void> {
+  const quad = polyline(need(g.quad, 'quad'), 'quad', 3);
+  const kind = choice<MotionKind>(g.kind, 'kind', 'position', ['position', 'similarity', 'perspective']);
+  const frames = await framesOf(input);
+  for (const line of frames.said) process.stderr.write(`rowanleaf: ${basename(input)}: ${line}\n`);
+  const [first, last] = rangeOf(g.frames, frames.count, [0, frames.count - 1]);
+  const at = number(g.at, 'at', first, first, last);
+  // Luma of the whole range: a hundredth of what decoding each frame twice would take.
+  const grey: Grey[] = [];
+  for await (const p of frames.read(first, last)) grey.push(greyOf(p));
+  const one = (n: number): Grey => {
+    const f = grey[n - first];
+    if (!f) throw new Usage(`${basename(input)} ends at frame ${first + grey.length - 1}`);
+    return f;
+  };
+  const done = new Map<number, { frame: number; h: readonly number[]; quality: number; lost: boolean; why?: string }>();
+  done.set(at, { frame: at, h: STILL, quality: 1, lost: false });
+  const renewed: number[] = [];
+  for (const step of [1, -1]) {
+    let f: Follower;
+    try {
+      f = new Follower(one(at), quad, kind);
+    } catch (e) {
+      if (e instanceof RangeError) throw new Usage(e.message);
+      throw e;
+    }
+    for (let n = at + step; n >= first && n <= last; n += step) {
+      const r = f.step(one(n));
+      if (r.renewed) renewed.push(n);
+      done.set(n, { frame: n, h: r.h, quality: r.quality, lost: r.lost, ...(r.lost ? { why: r.why } : {}) });
+    }
+  }
+  const list = [...done.values()].sort((a, b) => a.frame - b.frame);
+  if (g.json) {
+    console.log(JSON.stringify({ frames: list, renewed }));
+    return;
+  }
+  for (const x of list) {
+    const places = quad
+      .map(([u, v]) =>
+        mapPoint(x.h, u, v)
+          .map((c) => c.toFixed(2))
+          .join(','),
+      )
+      .join(' ');
+    console.log(`${x.frame}: ${places}  ${x.lost ? `lost: ${x.why}` : `${Math.round(100 * x.quality)} % agree`}`);
+  }
+}
+
 const de = (v: number | null): string => (v === null ? 'nothing to compare' : v.toFixed(2));
 async function lut(file: string, g: Given): Promise<void> {
   const { shot, corrections, tables } = project(file, g);
@@ -507,7 +578,7 @@ export async function main(argv: string[]): Promise<number> {
       console.log(HELP);
       return verb || g.help ? 0 : 2;
     }
-    const verbs = { measure, skin, matte, render, lut } as const;
+    const verbs = { measure, skin, matte, render, follow, lut } as const;
     if (!(verb in verbs)) throw new Usage(`"${verb}" is not a command; there are ${Object.keys(verbs).join(', ')}`);
     if (!file) throw new Usage(`${verb} needs a file: see --help`);
     if (rest.length) throw new Usage(`"${rest[0]}" is one file too many`);

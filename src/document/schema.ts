@@ -117,6 +117,8 @@ export const LIMITS = {
   strokePoints: 5000,
   /** Frames of a sequence. */
   files: 20_000,
+  /** Frames of a path that a shape follows. */
+  path: 20_000,
 } as const;
 
 const fraction = (most: number): object => ({
@@ -144,9 +146,20 @@ function terms(depth: number): object {
       ...head,
       use: ref('part'),
       reads: { const: 'base' },
+      track: obj({
+        at: { type: 'integer', minimum: 0 },
+        path: {
+          type: 'array',
+          maxItems: LIMITS.path,
+          items: obj({
+            frame: { type: 'integer', minimum: 0 },
+            h: { type: 'array', items: num, minItems: 9, maxItems: 9 },
+          }),
+        },
+      }),
       strokes: { type: 'array', maxItems: LIMITS.strokes, items: obj({ ...stroke, keep: { type: 'boolean' } }) },
     },
-    ['reads', 'strokes'],
+    ['reads', 'track', 'strokes'],
   );
   const link = obj({ ...head, of: id('corr'), outside: { type: 'boolean' }, on: { type: 'boolean' } });
   const group = obj({

@@ -16,6 +16,7 @@ import { engine } from '../engine';
 import { useLive } from '../live';
 import { sayError, sayNews } from '../notices';
 import { useDoc, useSession } from '../store';
+import { useMoment } from '../values';
 import { wordsOf } from '../words';
 import { useHealth } from './HealthPanel';
 import { HELP_STRENGTH } from './helpers';
@@ -82,6 +83,7 @@ function Seams({ corr, shot, pushPct }: { corr: CorrectionRecord; shot: ShotReco
 }
 
 function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
+  const moment = useMoment(shot);
   const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id).filter((p) => p.kind === 'skin')));
   const line = useDoc((s) => projectOf(s.records)?.skinLineDeg ?? 123);
   const { patch: chosen, set, bits } = useSession();
@@ -180,7 +182,8 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
               'It is on the line already.'
             ) : (
               <>
-                With {pushed} it comes to <b>{left === null ? 'neutral' : d1(left)}</b>, chroma{' '}
+                With {pushed}
+                {moment} it comes to <b>{left === null ? 'neutral' : d1(left)}</b>, chroma{' '}
                 {r.before.chromaPct.toFixed(1)} {'\u2192'} {r.after.chromaPct.toFixed(1)} %, luma{' '}
                 {formatNumber(100 * (r.after.luma - r.before.luma), 1, true)} %.
                 <Warnings r={r} />

@@ -11,6 +11,7 @@ import { shotState } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
+import { useMoment } from '../values';
 import { wordsOf } from '../words';
 
 const Rows = styled.dl`
@@ -54,6 +55,7 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
   const finals = useLive((s) => s.finals);
   const readings = useLive((s) => s.readings);
   const records = useDoc((s) => s.records);
+  const moment = useMoment(shot);
   const { bypass, compare, mode, set } = useSession();
   const [f, setF] = useState<SurroundFigures | null>(null);
   const [fault, setFault] = useState<string | null>(null);
@@ -169,7 +171,7 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
           ];
         })}
       </Rows>
-      <Dim>The figures compare what this correction was given with what it gave, at full resolution.</Dim>
+      <Dim>The figures compare what this correction was given with what it gave, at full resolution{moment}.</Dim>
     </>
   );
 }

@@ -10,6 +10,8 @@ import type { Cube } from '../formats/cube';
 import { circleOf, regionProgram } from './region';
 import type { RegionStep } from './region';
 import { displayOf } from '../ops/convert/index';
+import { mapAt, moveShape } from './track';
+import type { Track } from './track';
 import { resolve, scalePx, valueAt } from '../op/params';
 import type { Keyframed, ParamSpecs, StoredValues, Values } from '../op/params';
 
@@ -38,6 +40,8 @@ export interface OpTerm extends TermHead {
    * decoded), so that what is changed before it does not shift it; left out: the picture as it stands here.
    */
   reads?: 'base';
+  /** Of a shape: how what lies under it moves. Its own keyframes are an offset on top of that. */
+  track?: Track;
   /** What was painted for it: to keep, or to leave out. */
   strokes?: { keep: boolean; frame: number; points: [number, number][] }[];
 }
@@ -166,9 +170,14 @@ function toBlock(
   scale: number,
   ctx: OpContext,
   fit?: Fit,
+  track?: Track,
 ): { op: AnyOp; values: Values<ParamSpecs>; step: BlockStep } {
   const op = opById(use.op);
-  const values = scalePx(op.params, resolve(op.params, migrateParams(op, use.version, use.params), frame), scale, fit);
+  const own = resolve(op.params, migrateParams(op, use.version, use.params), frame);
+  // A path is in the shot's picture: the shape comes there first.
+  const values = track
+    ? scalePx(op.params, moveShape(op.params, scalePx(op.params, own, 1, fit), mapAt(track, frame)), scale)
+    : scalePx(op.params, own, scale, fit);
   const block = op.prepare(values, ctx);
   return { op, values, step: { opIndex: index.get(use.op)!, block, name: blockName(block) } };
 }
@@ -195,9 +204,9 @@ export function compile(
     const ctx: OpContext = { encoding, source, table };
     try {
       let matteHalo = 0;
-      const region = regionProgram(c.terms, (use, painted) => {
+      const region = regionProgram(c.terms, (use, painted, track) => {
         const at = painted ? { ...ctx, strokes: strokesAt(painted, frame, scale, c.fit) } : ctx;
-        const { op, step } = toBlock(use, frame, scale, at, c.fit);
+        const { op, step } = toBlock(use, frame, scale, at, c.fit, track);
         if (op.kind !== 'key' && op.kind !== 'shape') throw new RangeError(`${op.id} is neither a key nor a shape`);
         const whole = op.kind === 'key' && op.area === 'frame';
         if (whole) matteHalo = Infinity;

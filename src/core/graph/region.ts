@@ -56,7 +56,11 @@ export const mapTermUses = (terms: readonly Term[], f: (u: OpUse) => OpUse): Ter
 /** @param block makes the numbers of a key or a shape */
 export function regionProgram(
   terms: readonly Term[],
-  block: (use: OpUse, strokes: OpTerm['strokes']) => BlockStep & { kind: 'key' | 'shape'; frame: boolean },
+  block: (
+    use: OpUse,
+    strokes: OpTerm['strokes'],
+    track: OpTerm['track'],
+  ) => BlockStep & { kind: 'key' | 'shape'; frame: boolean },
 ): RegionStep[] {
   const out: RegionStep[] = [];
   const live = terms.filter(isLive);
@@ -66,13 +70,13 @@ export function regionProgram(
     : [];
   live.forEach((t, i) => {
     if (isOp(t)) {
-      const { kind, frame, ...step } = block(t.use, t.strokes);
+      const { kind, frame, ...step } = block(t.use, t.strokes, t.track);
       const within = !frame
         ? []
         : shapes
             .filter((x) => x !== t)
             .flatMap((x) => {
-              const { kind: k, frame: _, ...s } = block(x.use, x.strokes);
+              const { kind: k, frame: _, ...s } = block(x.use, x.strokes, x.track);
               return k === 'shape' ? [s] : [];
             });
       out.push(kind === 'key' ? { do: 'key', step, base: t.reads === 'base', within } : { do: 'shape', step });

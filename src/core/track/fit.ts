@@ -1,0 +1,139 @@
+/** A motion that most pairs of points agree on: RANSAC (Fischler and Bolles 1981), then least squares over those. */
+import { rng } from '../math/rng';
+import { mapPoint } from '../graph/track';
+import type { Homography } from '../graph/track';
+import type { Point } from './points';
+
+export type MotionKind = 'position' | 'similarity' | 'perspective';
+export interface Pair {
+  from: Point;
+  to: Point;
+}
+export const multiplyMaps = (a: Homography, b: Homography): Homography => {
+  const out = new Array<number>(9).fill(0);
+  for (let i = 0; i < 3; i++)
+    for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) out[3 * i + j]! += a[3 * i + k]! * b[3 * k + j]!;
+  return out.map((v) => v / out[8]!);
+};
+export function invertMap(h: Homography): Homography {
+  const [a, b, c, d, e, f, g, i, k] = h as [number, number, number, number, number, number, number, number, number];
+  const out = [
+    e * k - f * i,
+    c * i - b * k,
+    b * f - c * e,
+    f * g - d * k,
+    a * k - c * g,
+    c * d - a * f,
+    d * i - e * g,
+    b * g - a * i,
+    a * e - b * d,
+  ];
+  return out.map((v) => v / out[8]!);
+}
+/** How many pairs a motion needs. */
+export const LEAST: Readonly<Record<MotionKind, number>> = { position: 1, similarity: 2, perspective: 4 };
+
+/** Solves n equations in place; null where they say nothing. Gauss with row exchange. */
+function solve(m: number[][], n: number): number[] | null {
+  for (let c = 0; c < n; c++) {
+    let p = c;
+    for (let r = c + 1; r < n; r++) if (Math.abs(m[r]![c]!) > Math.abs(m[p]![c]!)) p = r;
+    if (!(Math.abs(m[p]![c]!) > 1e-12)) return null;
+    [m[c], m[p]] = [m[p]!, m[c]!];
+    for (let r = 0; r < n; r++) {
+      if (r === c) continue;
+      const k = m[r]![c]! / m[c]![c]!;
+      for (let j = c; j <= n; j++) m[r]![j]! -= k * m[c]![j]!;
+    }
+  }
+  return m.slice(0, n).map((row, i) => row[n]! / row[i]!);
+}
+/** Least squares over all pairs; null where they do not determine it. */
+export function fitAll(pairs: readonly Pair[], kind: MotionKind): Homography | null {
+  const n = pairs.length;
+  if (n < LEAST[kind]) return null;
+  const mean = (f: (p: Pair) => number): number => pairs.reduce((a, p) => a + f(p), 0) / n;
+  const [fx, fy] = [mean((p) => p.from[0]), mean((p) => p.from[1])];
+  const [tx, ty] = [mean((p) => p.to[0]), mean((p) => p.to[1])];
+  if (kind === 'position') return [1, 0, tx - fx, 0, 1, ty - fy, 0, 0, 1];
+  if (kind === 'similarity') {
+    let [a, b, k] = [0, 0, 0];
+    for (const { from, to } of pairs) {
+      const [x, y, u, v] = [from[0] - fx, from[1] - fy, to[0] - tx, to[1] - ty];
+      a += x * u + y * v;
+      b += x * v - y * u;
+      k += x * x + y * y;
+    }
+    if (!(k > 1e-9)) return null;
+    [a, b] = [a / k, b / k];
+    return [a, -b, tx - a * fx + b * fy, b, a, ty - b * fx - a * fy, 0, 0, 1];
+  }
+  // Eight numbers of the map about both means, at one size (Hartley 1997): the last stays 1.
+  const size = Math.max(
+    1,
+    mean((p) => Math.hypot(p.from[0] - fx, p.from[1] - fy)),
+  );
+  const m = Array.from({ length: 8 }, () => new Array<number>(9).fill(0));
+  for (const { from, to } of pairs) {
+    const [x, y] = [(from[0] - fx) / size, (from[1] - fy) / size];
+    const [u, v] = [(to[0] - tx) / size, (to[1] - ty) / size];
+    for (const [row, at] of [
+      [[x, y, 1, 0, 0, 0, -u * x, -u * y], u],
+      [[0, 0, 0, x, y, 1, -v * x, -v * y], v],
+    ] as const)
+      for (let i = 0; i < 8; i++) {
+        for (let j = 0; j < 8; j++) m[i]![j]! += row[i]! * row[j]!;
+        m[i]![8]! += row[i]! * at;
+      }
+  }
+  const s = solve(m, 8);
+  if (!s) return null;
+  const back: Homography = [size, 0, tx, 0, size, ty, 0, 0, 1];
+  const there: Homography = [1 / size, 0, -fx / size, 0, 1 / size, -fy / size, 0, 0, 1];
+  return multiplyMaps(multiplyMaps(back, [...s, 1]), there);
+}
+
+export interface Agreement {
+  h: Homography;
+  /** Of each pair, whether it agrees. */
+  agrees: boolean[];
+  count: number;
+}
+/** The motion that most pairs agree on within so many pixels; null where none is to be had. */
+export function agree(pairs: readonly Pair[], kind: MotionKind, within: number): Agreement | null {
+  const least = LEAST[kind];
+  if (pairs.length < least) return null;
+  const random = rng(pairs.length * 31 + least);
+  const off = (h: Homography, p: Pair): number => {
+    const [u, v] = mapPoint(h, ...p.from);
+    return Math.hypot(u - p.to[0], v - p.to[1]);
+  };
+  const count = (h: Homography): number => pairs.reduce((a, p) => a + (off(h, p) <= within ? 1 : 0), 0);
+  let best: Homography | null = null;
+  let most = 0;
+  const tries = kind === 'position' ? pairs.length : kind === 'similarity' ? 150 : 300;
+  for (let t = 0; t < tries; t++) {
+    const chosen = new Set<number>();
+    if (kind === 'position') chosen.add(t);
+    else while (chosen.size < least) chosen.add(Math.floor(random() * pairs.length));
+    const h = fitAll(
+      [...chosen].map((i) => pairs[i]!),
+      kind,
+    );
+    if (!h) continue;
+    const c = count(h);
+    if (c > most) [best, most] = [h, c];
+  }
+  if (!best) return null;
+  let h = best;
+  for (let round = 0; round < 3; round++) {
+    const next = fitAll(
+      pairs.filter((p) => off(h, p) <= within),
+      kind,
+    );
+    if (!next || count(next) < most * 0.9) break;
+    h = next;
+  }
+  const agrees = pairs.map((p) => off(h, p) <= within);
+  return { h, agrees, count: agrees.filter(Boolean).length };
+}

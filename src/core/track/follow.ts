@@ -1,0 +1,248 @@
+/**
+ * Follows what lies inside a quad or outline from the frame where it was drawn. Every frame is compared with that one:
+ * the guess warps the frame back onto it, what is left of the motion is found between the two and multiplied on, so that
+ * nothing drifts. Guesses: where it was, where its last motion leads, and what the frame before says; the one with more
+ * points in agreement counts. Where less than a third agree it is lost: said, carried on by the last motion, looked for
+ * again. Where the look changes for good the reference is renewed at a frame that agreed well, and that is said.
+ */
+import { mapPoint, STILL } from '../graph/track';
+import type { Homography } from '../graph/track';
+import { insidePolygon } from '../math/polygon';
+import { agree, fitAll, invertMap, LEAST, multiplyMaps } from './fit';
+import type { MotionKind, Pair } from './fit';
+import { cropped, pyramid, warped } from './image';
+import type { Grey, Window } from './image';
+import { corners, findBothWays, findPoints, likeness } from './points';
+import type { Point } from './points';
+
+export interface Followed {
+  /** A place at the first frame -> at this one, in pixels from the left top corner. */
+  h: Homography;
+  /** Share of the points that agree, 0..1. */
+  quality: number;
+  lost: boolean;
+  /** In words, where it is lost. */
+  why: string;
+  /** The reference was renewed at the frame before this one. */
+  renewed: boolean;
+}
+const LEVELS = 3;
+const MOST = 110;
+/** Room about the quad, so that windows at its edge are whole. */
+const ROOM = 16;
+/** Both ways, in pixels. */
+const BACK = 0.8;
+const WITHIN = 1;
+/** Of the points in a window, how alike it must look. */
+const ALIKE = 0.6;
+const LOST = 1 / 3;
+
+interface Reference {
+  win: Window;
+  levels: Grey[];
+  /** In the window. */
+  points: Point[];
+  /** From the first frame to this reference's. */
+  base: Homography;
+}
+const shifted = (h: Homography, dx: number, dy: number): Homography =>
+  // About another corner: what is a window's own place becomes the frame's.
+  multiplyMaps(multiplyMaps([1, 0, dx, 0, 1, dy, 0, 0, 1], h), [1, 0, -dx, 0, 1, -dy, 0, 0, 1]);
+
+export class Follower {
+  private ref: Reference;
+  private prev: { grey: Grey; h: Homography; agreed: number } | null = null;
+  private motion: Homography = STILL;
+  private lostFor = 0;
+  readonly points: number;
+
+  /**
+   * @param quad corners of the outline at `first`, in pixels from the left top corner of the picture
+   * @throws RangeError where nothing inside could be told apart from its neighbours
+   */
+  constructor(
+    first: Grey,
+    private readonly quad: readonly Point[],
+    private readonly kind: MotionKind,
+  ) {
+    // Pixel indices: the middle of pixel 0 lies half a pixel from the edge.
+    this.ref = this.reference(first, STILL);
+    this.points = this.ref.points.length;
+    if (this.points < Math.max(6, 2 * LEAST[kind]))
+      throw new RangeError(
+        'There is too little inside to follow: draw it round something with corners or texture, or set keys by hand',
+      );
+    this.prev = { grey: first, h: STILL, agreed: 1 };
+  }
+  private reference(g: Grey, base: Homography): Reference {
+    const outline = this.quad.map(([x, y]) => mapPoint(base, x - 0.5, y - 0.5));
+    const xs = outline.map((p) => p[0]);
+    const ys = outline.map((p) => p[1]);
+    const x = Math.max(0, Math.floor(Math.min(...xs)) - ROOM);
+    const y = Math.max(0, Math.floor(Math.min(...ys)) - ROOM);
+    const win = {
+      x,
+      y,
+      w: Math.max(1, Math.min(g.w, Math.ceil(Math.max(...xs)) + ROOM) - x),
+      h: Math.max(1, Math.min(g.h, Math.ceil(Math.max(...ys)) + ROOM) - y),
+    };
+    const levels = pyramid(cropped(g, win), LEVELS);
+    const polygon = outline.map(([u, v]) => [u - win.x, v - win.y] as [number, number]);
+    return { win, levels, points: corners(levels[0]!, (u, v) => insidePolygon(polygon, u, v), MOST), base };
+  }
+
+  /** The next frame, in either direction of time. */
+  step(frame: Grey): Followed {
+    const prev = this.prev!;
+    const carried = multiplyMaps(this.motion, prev.h);
+    const guesses = [prev.h, ...(same(carried, prev.h) ? [] : [carried])];
+    let best = this.best(guesses.map((g) => this.refine(frame, g, false)));
+    // By what the frame before looked like: a large motion that no guess foresaw.
+    if (!best || best.agreed < 0.75) {
+      const chain = this.chain(prev, frame);
+      if (chain) {
+        const r = this.refine(frame, chain.h, false);
+        if (!best || (r && r.agreed > best.agreed)) best = r;
+      }
+      const renewed = this.renew(prev, chain, carried, best?.agreed ?? 0);
+      if (renewed) {
+        const r = this.refine(frame, chain!.h, true);
+        if (r) return this.found(frame, r, true);
+      }
+    }
+    const fine = best && this.refine(frame, best.h, true);
+    if (fine && fine.agreed >= LOST) return this.found(frame, fine, false);
+    const agreed = fine?.agreed ?? 0;
+    this.lostFor++;
+    // After a while the last motion is worth nothing: it waits where it is.
+    if (this.lostFor > 12) this.motion = STILL;
+    const h = multiplyMaps(this.motion, prev.h);
+    this.prev = { grey: frame, h, agreed: 0 };
+    const why =
+      this.coverage(frame, h) < 0.4
+        ? 'most of it has left the frame'
+        : 'what was drawn is hidden, or looks otherwise than where it was drawn';
+    return { h: out(h), quality: agreed, lost: true, why, renewed: false };
+  }
+  private found(frame: Grey, r: { h: Homography; agreed: number }, renewed: boolean): Followed {
+    const prev = this.prev!;
+    // What it did while it was lost is no motion to go on with.
+    if (this.lostFor === 0) this.motion = this.damped(multiplyMaps(r.h, invertMap(prev.h)));
+    else this.motion = STILL;
+    this.lostFor = 0;
+    this.prev = { grey: frame, h: r.h, agreed: r.agreed };
+    return { h: out(r.h), quality: Math.min(1, r.agreed), lost: false, why: '', renewed };
+  }
+  /** Of the last motion only what carries: a shift, of where it is now. */
+  private damped(m: Homography): Homography {
+    const [cx, cy] = this.centre(this.prev!.h);
+    const [u, v] = mapPoint(m, cx, cy);
+    return [1, 0, u - cx, 0, 1, v - cy, 0, 0, 1];
+  }
+  private centre(h: Homography): Point {
+    const p = this.quad.map(([x, y]) => mapPoint(h, x - 0.5, y - 0.5));
+    return [p.reduce((a, q) => a + q[0], 0) / p.length, p.reduce((a, q) => a + q[1], 0) / p.length];
+  }
+  private coverage(frame: Grey, h: Homography): number {
+    const { points, win, base } = this.ref;
+    const back = invertMap(base);
+    const there = points.filter(([x, y]) => {
+      const [u, v] = mapPoint(h, ...mapPoint(back, x + win.x, y + win.y));
+      return u >= 0 && v >= 0 && u < frame.w && v < frame.h;
+    });
+    return there.length / Math.max(1, points.length);
+  }
+  private best(list: ({ h: Homography; agreed: number } | null)[]): { h: Homography; agreed: number } | null {
+    return list.reduce((a, b) => (b && (!a || b.agreed > a.agreed + 0.02) ? b : a), null);
+  }
+
+  /**
+   * The guess made good: the frame warped back by it, and what is left of the motion. `fine`: twice, points both ways.
+   */
+  private refine(frame: Grey, guess: Homography, fine: boolean): { h: Homography; agreed: number } | null {
+    const { win, levels, points, base } = this.ref;
+    let h = guess;
+    let agreed = 0;
+    for (let round = 0; round < (fine ? 2 : 1); round++) {
+      // From the reference's frame: h is from the first.
+      const local = multiplyMaps(h, invertMap(base));
+      const { grey, inside } = warped(frame, local, win);
+      const to = pyramid(grey, LEVELS);
+      const found = fine ? findBothWays(levels, to, points, BACK) : findPoints(levels, to, points);
+      const pairs: Pair[] = [];
+      points.forEach((p, i) => {
+        const q = found[i];
+        if (!q || inside[Math.round(p[1]) * win.w + Math.round(p[0])] !== 1) return;
+        if (likeness(levels[0]!, to[0]!, p, q) >= ALIKE) pairs.push({ from: p, to: q });
+      });
+      const a = this.model(pairs);
+      if (!a) return null;
+      agreed = a.count / points.length;
+      h = multiplyMaps(multiplyMaps(local, shifted(a.h, win.x, win.y)), base);
+    }
+    return { h, agreed };
+  }
+  /** A model no richer than the points support. */
+  private model(pairs: readonly Pair[]): { h: Homography; count: number } | null {
+    const kinds: MotionKind[] =
+      this.kind === 'perspective'
+        ? ['perspective', 'similarity', 'position']
+        : this.kind === 'similarity'
+          ? ['similarity', 'position']
+          : ['position'];
+    const least = { perspective: 14, similarity: 6, position: 3 };
+    for (const k of kinds) {
+      if (pairs.length < least[k]) continue;
+      const a = agree(pairs, k, WITHIN);
+      if (!a || a.count < least[k]) continue;
+      // Least squares drawn to what most say: a second look with half the tolerance.
+      const close = pairs.filter((p, i) => a.agrees[i] && distance(a.h, p) <= WITHIN / 2);
+      const h = (close.length >= least[k] && fitAll(close, k)) || a.h;
+      return { h, count: a.count };
+    }
+    return null;
+  }
+  /** From the frame before, by its own look. */
+  private chain(
+    prev: { grey: Grey; h: Homography },
+    frame: Grey,
+  ): { h: Homography; agreed: number; shift: Point } | null {
+    const { win, points, base } = this.ref;
+    const local = multiplyMaps(prev.h, invertMap(base));
+    const before = pyramid(warped(prev.grey, local, win).grey, LEVELS + 1);
+    const now = pyramid(warped(frame, local, win).grey, LEVELS + 1);
+    const found = findBothWays(before, now, points, BACK);
+    const pairs = points.flatMap((from, i) => (found[i] ? [{ from, to: found[i] }] : []));
+    const a = this.model(pairs);
+    if (!a) return null;
+    const h = multiplyMaps(multiplyMaps(local, shifted(a.h, win.x, win.y)), base);
+    const [p, q] = [this.centre(prev.h), this.centre(h)];
+    return { h, agreed: a.count / points.length, shift: [q[0] - p[0], q[1] - p[1]] };
+  }
+  /**
+   * Takes the frame before as the reference: it agreed well, this one does not with the old reference but does with it,
+   * and it goes on as it went. What passes in front goes its own way.
+   */
+  private renew(
+    prev: { grey: Grey; h: Homography; agreed: number },
+    chain: { agreed: number; shift: Point } | null,
+    carried: Homography,
+    agreed: number,
+  ): boolean {
+    if (!chain || agreed > 0.5 || prev.agreed < 0.42 || this.lostFor > 0) return false;
+    if (chain.agreed < 0.7) return false;
+    const [p, c] = [this.centre(prev.h), this.centre(carried)];
+    if (Math.hypot(chain.shift[0] - (c[0] - p[0]), chain.shift[1] - (c[1] - p[1])) > 2) return false;
+    const next = this.reference(prev.grey, prev.h);
+    if (next.points.length < Math.max(6, 2 * LEAST[this.kind])) return false;
+    this.ref = next;
+    return true;
+  }
+}
+const distance = (h: Homography, p: Pair): number => {
+  const [u, v] = mapPoint(h, ...p.from);
+  return Math.hypot(u - p.to[0], v - p.to[1]);
+};
+const same = (a: Homography, b: Homography): boolean => a.every((v, i) => Math.abs(v - b[i]!) < 1e-9);
+/** From pixel indices to places counted from the picture's edge. */
+const out = (h: Homography): Homography => shifted(h, 0.5, 0.5);
