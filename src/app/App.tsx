@@ -97,6 +97,15 @@ const Skip = styled.a`
     left: 10px;
   }
 `;
+const Corner = styled.div`
+  position: fixed;
+  right: 14px;
+  bottom: 14px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  z-index: 35;
+`;
 const Notes = styled.div`
   position: fixed;
   left: 50%;
@@ -275,8 +284,10 @@ export function App() {
         </div>
       </div>
       <Notices />
-      <Imports />
-      <Jobs />
+      <Corner>
+        <Jobs />
+        <Imports />
+      </Corner>
       <Veil isOpen={sheet} onOpenChange={setSheet} isDismissable>
         <Sheet>
           <Dialog aria-label="Keys">

@@ -6,9 +6,6 @@ import { cancelImports, clearImports, stageShare, useImports } from './importFil
 import type { ImportJob } from './importFiles';
 
 const Box = styled.section`
-  position: fixed;
-  right: 14px;
-  bottom: 14px;
   width: 400px;
   max-height: 50vh;
   display: flex;
@@ -17,7 +14,6 @@ const Box = styled.section`
   border: 1px solid var(--line);
   border-radius: 6px;
   box-shadow: 0 6px 20px rgb(0 0 0 / 38%);
-  z-index: 35;
   padding: 8px 6px 8px 12px;
   header {
     display: flex;

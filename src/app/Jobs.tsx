@@ -6,15 +6,11 @@ import { cancelJob, dismissJob, useJobs } from './jobs';
 import type { Job } from './jobs';
 
 const Box = styled.section`
-  position: fixed;
-  left: 14px;
-  bottom: 14px;
-  width: 380px;
+  width: 400px;
   background: var(--well);
   border: 1px solid var(--line);
   border-radius: 6px;
   box-shadow: 0 6px 20px rgb(0 0 0 / 38%);
-  z-index: 35;
   padding: 8px 8px 8px 12px;
   .job {
     display: grid;

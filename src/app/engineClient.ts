@@ -46,6 +46,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   scopes: 'figures',
   chart: 'figures',
   card: 'jobs',
+  follow: 'jobs',
   pictureCodes: 'jobs',
   matteCodes: 'jobs',
   lut: 'jobs',

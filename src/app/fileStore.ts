@@ -163,13 +163,14 @@ export class FileStore {
       }
     return freed;
   }
-  /** While `work` runs the file stays, also when no record speaks of it yet. */
-  async during<T>(sha256: string, work: () => Promise<T>): Promise<T> {
-    this.hold(sha256, 1);
+  /** While `work` runs the files stay, also when no record speaks of them yet. */
+  async during<T>(sums: string | readonly string[], work: () => Promise<T>): Promise<T> {
+    const all = typeof sums === 'string' ? [sums] : sums;
+    for (const s of all) this.hold(s, 1);
     try {
       return await work();
     } finally {
-      this.hold(sha256, -1);
+      for (const s of all) this.hold(s, -1);
     }
   }
 

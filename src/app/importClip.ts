@@ -159,30 +159,32 @@ export async function importSequence(s: Sequence, rate: Rate, p: Progress): Prom
     source: { from: 'file' },
     decode: options,
   };
-  let shot: ShotRecord | null = null;
   try {
-    for (const [i, f] of s.files.entries()) {
-      stop(p.signal);
-      await kept.during(entries[i]!.sha256, () => kept.put(entries[i]!.sha256, f.name, f));
-      p.stage('keeping', `${i + 1} of ${s.files.length}`);
-    }
-    const shown = there && shotsOf(useDoc.getState().records).find((x) => x.media === there.id);
-    if (shown && mediaOf(useDoc.getState().records, shown)) {
-      sayNews(`${s.title} is linked again.`);
-      return null;
-    }
-    const stem = s.title.replace(/[-_. ]*\[.*$/, '') || 'Sequence';
-    shot = shotOf(media, stem, first.encoding, { rate });
-    useDoc.getState().change(`Import ${s.title}`, put(media, shot));
+    // All of them until a record speaks of them: what nobody needs is collected.
+    return await kept.during(sumsOf(media), async () => {
+      for (const [i, f] of s.files.entries()) {
+        stop(p.signal);
+        await kept.put(entries[i]!.sha256, f.name, f);
+        p.stage('keeping', `${i + 1} of ${s.files.length}`);
+      }
+      const shown = there && shotsOf(useDoc.getState().records).find((x) => x.media === there.id);
+      if (shown && mediaOf(useDoc.getState().records, shown)) {
+        sayNews(`${s.title} is linked again.`);
+        return null;
+      }
+      const stem = s.title.replace(/[-_. ]*\[.*$/, '') || 'Sequence';
+      const shot = shotOf(media, stem, first.encoding, { rate });
+      useDoc.getState().change(`Import ${s.title}`, put(media, shot));
+      const said = [
+        `${entries.length} frames`,
+        ...(s.gaps ? [`numbers ${s.gaps} are missing: what stands before and after them follows at once`] : []),
+        ...(s.odd.length ? [`left out: ${s.odd.slice(0, 4).join(', ')}${s.odd.length > 4 ? ' and others' : ''}`] : []),
+        ...first.notes,
+      ];
+      sayNews(`${s.title} is imported: ${said.join('; ')}.`);
+      return shot;
+    });
   } finally {
     for (const x of sumsOf(media)) arriving.delete(x);
   }
-  const said = [
-    `${entries.length} frames`,
-    ...(s.gaps ? [`numbers ${s.gaps} are missing: what stands before and after them follows at once`] : []),
-    ...(s.odd.length ? [`left out: ${s.odd.slice(0, 4).join(', ')}${s.odd.length > 4 ? ' and others' : ''}`] : []),
-    ...first.notes,
-  ];
-  sayNews(`${s.title} is imported: ${said.join('; ')}.`);
-  return shot;
 }

@@ -3,6 +3,7 @@ import { newUse } from '../core/graph/plan.defaults';
 import type { GroupTerm, OpTerm, Term } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
 import { allTerms, circleOf, hasRegion, isGroup, isLink, isOp, mapTerms } from '../core/graph/region';
+import type { Track } from '../core/graph/track';
 import type { StoredValue } from '../core/op/params';
 import { ownCorrectionsOf } from '../document/records';
 import type { CorrectionRecord, Records } from '../document/records';
@@ -69,14 +70,22 @@ export function addLink(corr: string, to: string, outside: boolean): void {
   }));
   choose(id);
 }
-type TermChange = { join?: 'and' | 'or'; not?: boolean; of?: string; outside?: boolean; reads?: 'base' | null };
-export function editTerm(corr: string, term: string, change: TermChange): void {
-  editCorrection(corr, 'Change the region', (c) => ({
+type TermChange = {
+  join?: 'and' | 'or';
+  not?: boolean;
+  of?: string;
+  outside?: boolean;
+  reads?: 'base' | null;
+  track?: Track | null;
+};
+export function editTerm(corr: string, term: string, change: TermChange, label = 'Change the region'): void {
+  editCorrection(corr, label, (c) => ({
     ...c,
     terms: mapTerms(c.terms, (t) => {
       if (t.id !== term) return t;
-      const { reads, ...rest } = change;
-      const next = { ...t, ...rest } as Term;
+      const { reads, track, ...rest } = change;
+      const next = { ...t, ...rest, ...(track ? { track } : {}) } as Term;
+      if (track === null && isOp(next)) delete next.track;
       if (reads === undefined || !isOp(next)) return next;
       const { reads: _, ...plain } = next;
       return reads === 'base' ? { ...plain, reads } : plain;

@@ -151,10 +151,15 @@ function terms(depth: number): object {
         path: {
           type: 'array',
           maxItems: LIMITS.path,
-          items: obj({
-            frame: { type: 'integer', minimum: 0 },
-            h: { type: 'array', items: num, minItems: 9, maxItems: 9 },
-          }),
+          items: obj(
+            {
+              frame: { type: 'integer', minimum: 0 },
+              h: { type: 'array', items: num, minItems: 9, maxItems: 9 },
+              quality: { type: 'number', minimum: 0, maximum: 1 },
+              lost: { type: 'boolean' },
+            },
+            ['quality', 'lost'],
+          ),
         },
       }),
       strokes: { type: 'array', maxItems: LIMITS.strokes, items: obj({ ...stroke, keep: { type: 'boolean' } }) },

@@ -107,6 +107,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.health(m.body.shot, m.body.correction, m.body.untidied) };
       case 'fitKey':
         return { body: await s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body.base) };
+      case 'follow':
+        return { body: await s.follow(m.body) };
       case 'solve':
         return { body: await s.solve(m.body) };
       case 'chart':

@@ -25,6 +25,7 @@ import type {
 } from '../protocol/messages';
 import * as charts from './session/charts';
 import * as files from './session/files';
+import { Follows } from './session/follow';
 import * as healths from './session/health';
 import { Held } from './session/held';
 import { Looks } from './session/look';
@@ -35,6 +36,7 @@ export { MissingPicture, MissingTable, PICTURE_BYTES, TABLE_BYTES } from './sess
 
 export class Session extends Held {
   private readonly looks = new Looks(this);
+  private readonly follows = new Follows(this);
 
   render(q: RenderRequest): Promise<RenderReply> {
     return this.looks.render(q);
@@ -53,6 +55,9 @@ export class Session extends Held {
   }
   fitKey(shot: ShotState, correction: string | null, area: SampleArea, base = false, narrow = false): Promise<Sampled> {
     return sample.fitKey(this, shot, correction, area, base, narrow);
+  }
+  follow(q: Requests['follow']['in']): Promise<Requests['follow']['out']> {
+    return this.follows.step(q);
   }
   solve(q: SolveRequest): Promise<SolveReply> {
     return solving.solve(this, q);

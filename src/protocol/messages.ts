@@ -1,6 +1,8 @@
 /** Typed messages between the interface and the engine. Every request has one reply or one error. */
 import type { ClipInfo, DecodedPicture, DecodeOptions } from '../media/picture';
 import type { YuvMeaning } from '../core/color/yuv';
+import type { MotionKind } from '../core/track/fit';
+import type { Followed } from '../core/track/follow';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
 import type { Codes } from '../media/picture';
 import type { Cube } from '../core/formats/cube';
@@ -250,6 +252,14 @@ export interface Requests {
   health: { in: { shot: ShotState; correction: string; untidied: boolean }; out: HealthReply | null };
   /** Colours of what a correction is given inside its region, R'G'B' one after the other. */
   held: { in: { shot: ShotState; correction: string }; out: number[] };
+  /**
+   * One frame of a run that follows: `begin` starts it at its first frame. The map is from that frame, in picture
+   * pixels; null for the first.
+   */
+  follow: {
+    in: { run: string; at: FrameRef; begin?: { outline: [number, number][]; kind: MotionKind } };
+    out: Followed | null;
+  };
   solve: { in: SolveRequest; out: SolveReply };
   chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };
   helper: { in: HelperRequest; out: HelperReply };

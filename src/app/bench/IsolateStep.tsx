@@ -37,6 +37,7 @@ import { copyPart, pastePart, usePart } from '../copyPart';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
 import { shapes } from './tools';
+import { FollowBox } from './FollowBox';
 import { FreeformControls } from './FreeformControls';
 import { Params } from './Adjustment';
 import { NearnessControls } from './NearnessControls';
@@ -441,7 +442,13 @@ function Part({
             <Reads corr={corr} term={t} />
           </>
         ) : (
-          <ShapeControls corr={corr} term={t} media={media} />
+          <>
+            <ShapeControls corr={corr} term={t} media={media} />
+            {/* A ramp has no inside to follow; a scene's shapes stand in many shots. */}
+            {media.frames > 1 && corr.owner === shot.id && t.use.op !== 'ramp' && (
+              <FollowBox shot={shot} corr={corr} term={t} />
+            )}
+          </>
         )
       ) : null}
     </Box>

@@ -4,6 +4,7 @@ import type { KeyboardEvent, PointerEvent } from 'react';
 import { ArrowLeftToLine, ArrowRightToLine, Pause, Play, Scissors, StepBack, StepForward } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import styled from 'styled-components';
+import { allTerms, isOp } from '../../core/graph/region';
 import { frameOfTimecode, timecodeOf } from '../../core/math/timecode';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
 import { Dim, IconButton, Select } from '../../ui/controls';
@@ -80,9 +81,22 @@ const Strip = styled.div`
     background: var(--bright);
     opacity: 0.65;
   }
+  .band {
+    position: absolute;
+    top: 0;
+    height: 4px;
+    background: #e8e8e8;
+  }
+  .band[data-look='poorly'] {
+    background: repeating-linear-gradient(90deg, #e8e8e8 0 4px, #333 4px 7px);
+  }
+  .band[data-look='lost'] {
+    background: #111;
+    box-shadow: inset 0 0 0 1px #e8e8e8;
+  }
   .key {
     position: absolute;
-    top: 3px;
+    top: 6px;
     width: 8px;
     height: 8px;
     margin-left: -4px;
@@ -188,6 +202,7 @@ export const TimeStrip = memo(function TimeStrip({
   const [typed, setTyped] = useState<string | null>(null);
   const [first, last] = shot.range;
   const keys = useMemo(() => keyFrames(corr), [corr]);
+  const band = useMemo(() => qualityBand(corr), [corr]);
   const at = (f: number): string => `${((f / media.frames) * 100).toFixed(3)}%`;
   const code = timecodeOf(shot.timecode.start + frame, shot.rate, shot.timecode.drop);
   const take = (): void => {
@@ -346,6 +361,9 @@ export const TimeStrip = memo(function TimeStrip({
         {made.map(([a, b]) => (
           <div key={a} className="made" style={{ left: at(a), width: at(b - a + 1) }} />
         ))}
+        {band.map(([a, b, look]) => (
+          <div key={`${a} ${look}`} className="band" data-look={look} style={{ left: at(a), width: at(b - a + 1) }} />
+        ))}
         {keys.map((f) => (
           <div key={f} className="key" style={{ left: at(f + 0.5) }} />
         ))}
@@ -354,6 +372,22 @@ export const TimeStrip = memo(function TimeStrip({
     </Box>
   );
 });
+/** How well a shape of the correction was followed, in pieces of one look; of several shapes the worst. */
+function qualityBand(corr: CorrectionRecord | null): [number, number, 'well' | 'poorly' | 'lost'][] {
+  const worst = new Map<number, number>();
+  for (const t of corr ? allTerms(corr.terms) : [])
+    if (isOp(t) && t.track)
+      for (const p of t.track.path)
+        worst.set(p.frame, Math.min(worst.get(p.frame) ?? 2, p.lost ? -1 : (p.quality ?? 1)));
+  const out: [number, number, 'well' | 'poorly' | 'lost'][] = [];
+  for (const [f, q] of [...worst].sort(([a], [b]) => a - b)) {
+    const look = q < 0 ? 'lost' : q < 0.55 ? 'poorly' : 'well';
+    const last = out.at(-1);
+    if (last && last[1] === f - 1 && last[2] === look) last[1] = f;
+    else out.push([f, f, look]);
+  }
+  return out;
+}
 /** Faster with each press in one direction. */
 export function shuttle(direction: 1 | -1): void {
   const { playing, speed } = usePlay.getState();

@@ -3,9 +3,8 @@ import { useRef } from 'react';
 import type { ReactNode, SVGProps } from 'react';
 import { DEG } from '../../core/math/angle';
 import { opById } from '../../core/graph/plan';
-import { setParams } from '../actions';
+import { setShape, useShapeValues } from '../shapeValues';
 import { useSession } from '../store';
-import { useFrame, valuesOf } from '../values';
 import { Handle } from './Handle';
 import type { ShapeHandlesProps } from './shapes';
 
@@ -32,7 +31,7 @@ export function TurnedHandles({
   chosen,
   outline,
 }: ShapeHandlesProps & { outline: (ring: Ring, values: Record<string, number>, grow: number) => ReactNode }) {
-  const values = valuesOf(term.use, useFrame());
+  const values = useShapeValues(term) as Record<string, number>;
   const v = values as unknown as Turned;
   const start = useRef(v);
   const what = opById(term.use.op).title.toLowerCase();
@@ -43,9 +42,9 @@ export function TurnedHandles({
   /** Stage position of a point given along the shape's own axes, in stage pixels. */
   const at = (a: number, b: number): { x: number; y: number } => ({ x: X + a * ca + b * sa, y: Y - a * sa + b * ca });
   const put = (p: Partial<Turned>): void =>
-    setParams(
+    setShape(
       corr.id,
-      term.use.id,
+      term,
       Object.fromEntries(Object.entries(p).map(([k, n]) => [k, Math.round(n * 10) / 10])),
       `Change the ${what}`,
     );

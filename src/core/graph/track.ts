@@ -11,7 +11,13 @@ export interface Track {
   /** The frame at which the shape was drawn: nothing has moved there. */
   at: number;
   /** By rising frames. */
-  path: readonly { frame: number; h: Homography }[];
+  path: readonly {
+    frame: number;
+    h: Homography;
+    /** Share of the points that agreed, 0..1, and whether it was lost there: the map is a guess then. */
+    quality?: number;
+    lost?: boolean;
+  }[];
 }
 export const STILL: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 

@@ -1,9 +1,8 @@
 /** A band on the picture: its place, borders, turn and both sides of its soft edge are dragged. */
 import { useRef } from 'react';
 import { DEG } from '../../../core/math/angle';
-import { setParams } from '../../actions';
+import { setShape, useShapeValues } from '../../shapeValues';
 import { useSession } from '../../store';
-import { useFrame, valuesOf } from '../../values';
 import { Handle } from '../Handle';
 import { Across } from '../LineHandles';
 import type { ShapeHandlesProps } from './index';
@@ -12,7 +11,7 @@ type Values = Record<'cxPx' | 'cyPx' | 'angleDeg' | 'widthPx' | 'softInPx' | 'so
 /** Stage pixels along the band at which its turn is taken hold of, and its softness. */
 const [TURN_AT, SOFT_AT] = [90, 45];
 export default function BandHandles({ corr, term, place, chosen }: ShapeHandlesProps) {
-  const v = valuesOf(term.use, useFrame()) as Values;
+  const v = useShapeValues(term) as unknown as Values;
   const start = useRef(v);
   const s = place.scale;
   const [X, Y] = [(v.cxPx - place.offX) * s, (v.cyPx - place.offY) * s];
@@ -23,9 +22,9 @@ export default function BandHandles({ corr, term, place, chosen }: ShapeHandlesP
   const half = (v.widthPx / 2) * s;
   const pick = (): void => useSession.getState().set({ correction: corr.id, term: term.id });
   const put = (p: Partial<Values>): void =>
-    setParams(
+    setShape(
       corr.id,
-      term.use.id,
+      term,
       Object.fromEntries(Object.entries(p).map(([k, n]) => [k, Math.round(10 * n) / 10])),
       'Change the band',
     );

@@ -3,12 +3,9 @@ import { useRef } from 'react';
 import { middleOf, outline } from '../../../core/ops/freeform/index';
 import { bendOf, withoutPoint, withPoint, withPointValue } from '../../../core/ops/freeform/points';
 import type { FreePoints } from '../../../core/ops/freeform/points';
-import { resolve } from '../../../core/op/params';
-import { opById } from '../../../core/graph/plan';
-import { setParams } from '../../actions';
+import { setShape, useShapeValues } from '../../shapeValues';
 import { useLive } from '../../live';
 import { useSession } from '../../store';
-import { useFrame } from '../../values';
 import { Handle } from '../Handle';
 import type { ShapeHandlesProps } from './index';
 
@@ -16,7 +13,7 @@ const MOST = 128;
 /** A double click that closes the line ends on the handle of its last point, in ms after that has come up. */
 const CLOSING_MS = 600;
 export default function FreeformHandles({ corr, term, place, chosen }: ShapeHandlesProps) {
-  const v = resolve(opById('freeform').params, term.use.params, useFrame()) as unknown as FreePoints & {
+  const v = useShapeValues(term) as unknown as FreePoints & {
     roundPct: number;
     softInPx: number;
     softOutPx: number;
@@ -30,7 +27,7 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
   const S = (x: number, y: number): [number, number] => [(x - place.offX) * s, (y - place.offY) * s];
   const tenth = (list: readonly number[]): number[] => list.map((x) => Math.round(x * 10) / 10);
   const put = ({ points, bends, softs }: FreePoints, label = 'Change the freeform'): void =>
-    setParams(corr.id, term.use.id, { points: tenth(points), bends, softs }, label);
+    setShape(corr.id, term, { points: tenth(points), bends, softs }, label);
   const begin = (first: boolean): void => {
     if (first) start.current = v;
   };

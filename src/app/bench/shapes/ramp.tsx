@@ -1,15 +1,14 @@
 /** A ramp on the picture: where it is full, where it has fallen to nothing, and all of it, are dragged. */
 import { useRef } from 'react';
-import { setParams } from '../../actions';
+import { setShape, useShapeValues } from '../../shapeValues';
 import { useSession } from '../../store';
-import { useFrame, valuesOf } from '../../values';
 import { Handle } from '../Handle';
 import { Across } from '../LineHandles';
 import type { ShapeHandlesProps } from './index';
 
 type Ends = { fromXPx: number; fromYPx: number; toXPx: number; toYPx: number };
 export default function RampHandles({ corr, term, place, chosen }: ShapeHandlesProps) {
-  const v = valuesOf(term.use, useFrame()) as Ends;
+  const v = useShapeValues(term) as unknown as Ends;
   const start = useRef(v);
   const s = place.scale;
   const S = (x: number, y: number): { x: number; y: number } => ({ x: (x - place.offX) * s, y: (y - place.offY) * s });
@@ -30,7 +29,7 @@ export default function RampHandles({ corr, term, place, chosen }: ShapeHandlesP
           const name = `${e}${axis}Px` as keyof Ends;
           next[name] = Math.round(10 * (start.current[name] + d)) / 10;
         }
-      setParams(corr.id, term.use.id, next, 'Change the ramp');
+      setShape(corr.id, term, next, 'Change the ramp');
     };
   return (
     <g opacity={chosen ? 1 : 0.55}>

@@ -1,0 +1,45 @@
+/** A shape's values as it stands on the picture: moved by the path that it follows; and back, when a hand moves it. */
+import { opById } from '../core/graph/plan';
+import type { OpTerm } from '../core/graph/plan';
+import { mapAt, moveShape } from '../core/graph/track';
+import { invertMap } from '../core/track/fit';
+import { resolve } from '../core/op/params';
+import type { AnyValues, StoredValue } from '../core/op/params';
+import { setParams } from './actions';
+import { useSession } from './store';
+import { useFrame } from './values';
+
+/** At a frame. */
+export function shapeValues(term: OpTerm, frame: number): AnyValues {
+  const { params } = opById(term.use.op);
+  const own = resolve(params, term.use.params, frame);
+  return term.track ? moveShape(params, own, mapAt(term.track, frame)) : own;
+}
+export const useShapeValues = (term: OpTerm): AnyValues => shapeValues(term, useFrame());
+
+/** New values where it stands on the picture, at the frame that is looked at. */
+export function setShape(corr: string, term: OpTerm, change: Record<string, StoredValue>, label: string): void {
+  const { frame } = useSession.getState();
+  const { track, use } = term;
+  if (!track) {
+    setParams(corr, use.id, change, label);
+    return;
+  }
+  const { params } = opById(use.op);
+  const before = shapeValues(term, frame);
+  const next = { ...before, ...change } as AnyValues;
+  const own = moveShape(params, next as never, invertMap(mapAt(track, frame))) as AnyValues;
+  const tenth = (v: number): number => Math.round(v * 1000) / 1000;
+  // A turn or a size of its own comes with every place: what did not change stays as it is.
+  const was = resolve(params, use.params, frame) as AnyValues;
+  const changed = Object.entries(own).flatMap(([k, v]) => {
+    const old = was[k];
+    const same =
+      typeof v === 'number'
+        ? Math.abs(v - (old as number)) < 1e-6
+        : Array.isArray(v) && JSON.stringify(v) === JSON.stringify(old);
+    if (same || v === old) return [];
+    return [[k, typeof v === 'number' ? tenth(v) : Array.isArray(v) ? v.map(tenth) : v] as const];
+  });
+  setParams(corr, use.id, Object.fromEntries(changed) as Record<string, StoredValue>, label);
+}
