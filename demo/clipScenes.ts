@@ -67,10 +67,10 @@ function crossing(): ClipScene {
   const post = slab([0.62, 0, 1.9], [0.07, 2.2, 0.07], 'steel', 'post');
   const still: Scene = { ...base, things: [...base.things.filter((t) => !rides(t)), post] };
   const quad: V3[] = [
-    [0.02, -0.25, 0.42],
-    [0.58, -0.25, 0.42],
-    [0.58, -0.75, 0.42],
-    [0.02, -0.75, 0.42],
+    [0.02, -0.25, 0.3],
+    [0.58, -0.25, 0.3],
+    [0.58, -0.75, 0.3],
+    [0.02, -0.75, 0.3],
   ];
   return {
     name: 'courier-crossing',

@@ -30,7 +30,7 @@ try {
     await page.getByRole('slider', { name: 'Playhead' }).waitFor({ timeout: 120_000 });
     await page.getByRole('link', { name: 'Hand-off' }).click();
     await page.getByLabel('Format of the moving picture').selectOption('vp9');
-    await page.getByLabel('Quantizer').fill('20');
+    await page.getByLabel('Quantizer').fill('24');
     await page.getByLabel('Quantizer').press('Enter');
     const coming = page.waitForEvent('download', { timeout: 600_000 });
     await page.getByRole('button', { name: /^Render \d+ frames/ }).click();

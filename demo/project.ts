@@ -188,7 +188,7 @@ const clips: { name: string; file: string; patches: [string, PatchKind, Box][] }
   {
     name: 'Courier crossing',
     file: 'courier-crossing',
-    patches: [['Tiles', 'other', box(420, 190, 60, 40)]],
+    patches: [['Door', 'other', box(890, 30, 50, 40)]],
   },
   {
     name: 'Baker turning',
@@ -271,8 +271,8 @@ for (const [i, clip] of clips.entries()) {
         use: newUse('jacket-box', 'box', {
           cxPx: keyed(0),
           cyPx: keyed(1),
-          rxPx: 190,
-          ryPx: 190,
+          rxPx: 235,
+          ryPx: 200,
           roundPct: 30,
           softInPx: 20,
           softOutPx: 30,

@@ -152,6 +152,38 @@ try {
   await page.keyboard.press('?');
   await shoot('keys');
   await page.keyboard.press('Escape');
+  // Time: the clip with its keys, a box that has followed.
+  await page.goto(url('/bench/shot:courier-crossing'));
+  await page.getByRole('slider', { name: 'Playhead' }).waitFor();
+  await page.waitForTimeout(2500);
+  await page.getByRole('application').focus();
+  await page.keyboard.press('n');
+  await page.keyboard.press('Shift+E');
+  {
+    const b = await page.getByRole('application').boundingBox();
+    const k = Math.min(b.width / 960, b.height / 540);
+    const to = (x, y) => [b.x + b.width / 2 + (x - 480) * k, b.y + b.height / 2 + (y - 270) * k];
+    await page.mouse.move(...to(110, 300));
+    await page.mouse.down();
+    await page.mouse.move(...to(330, 470), { steps: 6 });
+    await page.mouse.up();
+  }
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Follow forwards' }).click();
+  await page.locator('[data-followed]').waitFor({ timeout: 180000 });
+  await page.getByLabel('Readings').getByRole('button', { name: 'Keys' }).click();
+  await page.getByLabel('Frame or timecode').fill('30');
+  await page.getByLabel('Frame or timecode').press('Enter');
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+K');
+  await page.keyboard.press('4');
+  for (const x of await page.getByRole('button', { name: /^Close/ }).all()) await x.click().catch(() => {});
+  await page.waitForTimeout(2000);
+  await shoot('bench-time');
+  await page.goto(url('/hand-off/shot:courier-crossing'));
+  await page.getByText('where corrections act').waitFor();
+  await page.waitForTimeout(1500);
+  await shoot('hand-off-moving');
   await page.goto(url('/hand-off/shot:proofing-table'));
   await page.getByText('where corrections act').waitFor();
   await shoot('hand-off');

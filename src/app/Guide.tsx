@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { opById } from '../core/graph/plan';
 import type { OpUse } from '../core/graph/plan';
+import { allTerms, isOp } from '../core/graph/region';
 import { resolve } from '../core/op/params';
 import { chartOf, correctionsOf, shotsOf } from '../document/records';
 import type { Records, ShotRecord } from '../document/records';
@@ -36,7 +37,7 @@ const Box = styled.section`
     margin: 0;
     padding: 0;
     display: grid;
-    grid-template-columns: repeat(5, 1fr);
+    grid-template-columns: repeat(6, 1fr);
     gap: 8px;
   }
   button.go {
@@ -118,6 +119,13 @@ const STEPS: Step[] = [
         (c) => c.terms.length > 0 && c.adjustments.some((u) => (u.op === 'balance' || u.op === 'hueTurn') && acts(u)),
       ),
   },
+  {
+    shot: 'shot:courier-crossing',
+    title: 'Hold it in motion',
+    does: 'Play it (Space). A box on the jacket (Shift E), then Follow forwards; Keys hold what is set by hand.',
+    session: { conversionOpen: false, shelf: true, shelfTab: 'keys', step: 'isolate' },
+    done: (r, s) => correctionsOf(r, s.id).some((c) => allTerms(c.terms).some((t) => isOp(t) && t.track)),
+  },
 ];
 
 export function Guide() {
@@ -138,7 +146,7 @@ export function Guide() {
           <Dim>
             {done === steps.length
               ? 'All done. Hand-off takes the work away in files.'
-              : `Five things in the order of the work, ${done} of ${steps.length} done.`}
+              : `Six things in the order of the work, ${done} of ${steps.length} done.`}
           </Dim>
         </span>
         <IconButton

@@ -76,6 +76,15 @@ const Bar = styled.div`
   .gap {
     flex: 1;
   }
+  /* What is left over is theirs: buttons are never cut off. */
+  select {
+    flex: 0 1 auto;
+    min-width: 46px;
+  }
+  > button {
+    flex: none;
+    padding: 0 7px;
+  }
   .said {
     color: var(--dim);
     font-size: 12px;

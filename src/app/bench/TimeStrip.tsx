@@ -282,7 +282,7 @@ export const TimeStrip = memo(function TimeStrip({
             e.currentTarget.blur();
           }}
         />
-        <Dim data-frame={frame}>
+        <Dim data-frame={frame} style={{ whiteSpace: 'nowrap' }} title={`${rate} frames a second`}>
           frame {frame} of {first}
           {'\u2013'}
           {last}, {rate} frames/s
@@ -300,7 +300,7 @@ export const TimeStrip = memo(function TimeStrip({
             {playing && speed !== 1 ? `${speed < 0 ? 'backwards ' : ''}${Math.abs(speed)}\u00d7, ` : ''}
             {before ? `${before.dropped} of ${before.shown + before.dropped}` : `${dropped} of ${shown + dropped}`}{' '}
             dropped
-            {before ? ' in the round before' : ''}
+            {before ? ' before' : ''}
           </span>
         )}
         {fits > 0 && last - first + 1 > fits && <span className="said">{fits} frames fit into memory</span>}

@@ -115,7 +115,7 @@ export class Follower {
     const agreed = fine?.agreed ?? 0;
     this.lostFor++;
     // After a while the last motion is worth nothing: it waits where it is.
-    if (this.lostFor > 12) this.motion = STILL;
+    if (this.lostFor > 48) this.motion = STILL;
     const h = multiplyMaps(this.motion, prev.h);
     this.prev = { grey: frame, h, agreed: 0 };
     const why =
