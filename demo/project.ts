@@ -186,7 +186,7 @@ for (const [i, shot] of shots.entries()) {
 /** Clips: what they are is read from the files; their frames come through ffmpeg, where the example is measured. */
 const clips: { name: string; file: string; patches: [string, PatchKind, Box][] }[] = [
   {
-    name: 'Courier crossing',
+    name: 'Crossing',
     file: 'courier-crossing',
     patches: [['Door', 'other', box(890, 30, 50, 40)]],
   },

@@ -14,12 +14,17 @@ import { useDoc } from './store';
 const DIR = 'out';
 const root = async (): Promise<FileSystemDirectoryHandle> =>
   (await navigator.storage.getDirectory()).getDirectoryHandle(DIR, { create: true });
-/** What earlier jobs left because the page was closed in their middle. */
-export async function clearOut(): Promise<void> {
+/** Younger than this a file may be another tab's that is still being saved. */
+const STALE_MS = 10 * 60_000;
+/** Removes what earlier jobs left because the page was closed in their middle. */
+async function clearOut(): Promise<void> {
   try {
-    await (await navigator.storage.getDirectory()).removeEntry(DIR, { recursive: true });
+    const dir = await root();
+    const entries = (dir as unknown as { entries(): AsyncIterable<[string, FileSystemFileHandle]> }).entries();
+    for await (const [name, handle] of entries)
+      if (Date.now() - (await handle.getFile()).lastModified > STALE_MS) await dir.removeEntry(name).catch(() => {});
   } catch (e) {
-    if ((e as Error).name !== 'NotFoundError') console.warn('What old jobs left was not removed:', e);
+    console.warn('What old jobs left was not removed:', e);
   }
 }
 
@@ -73,6 +78,7 @@ export async function renderRange({ shot, range, what, format }: RenderPlan): Pr
   const stem = `${fileStem(shot.name)}.${what === 'picture' ? 'corrected' : `matte-${fileStem(what.name)}`}`;
   const name = `${stem}.${endOf[format.kind]}`;
   const [a, b] = range;
+  await clearOut();
   await runJob(name, b - a + 1, async (run) => {
     const part = `part-${crypto.randomUUID()}`;
     const writing = new Writing();

@@ -24,7 +24,7 @@ async function violations(page: Page): Promise<string[]> {
 for (const theme of ['darker', 'lighter'] as const)
   test(`axe-core finds nothing on any screen and step, ${theme} theme`, async ({ page }) => {
     await page.goto('/shots');
-    await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
+    await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
     if (theme === 'lighter') await page.getByRole('button', { name: 'Lighter theme' }).click();
     expect(await violations(page), 'Shots').toEqual([]);
     await openBench(page, 'oven-mouth');
@@ -47,6 +47,16 @@ for (const theme of ['darker', 'lighter'] as const)
     await page.goto('/hand-off');
     await expect(page.getByLabel('Error of the table')).toBeVisible({ timeout: 60_000 });
     expect(await violations(page), 'Hand-off').toEqual([]);
+    // A shot that moves: the strip, keys, a shape that can follow, what leaves.
+    await page.goto('/bench/shot:courier-crossing');
+    await expect(page.getByRole('slider', { name: 'Playhead' })).toBeVisible();
+    await page.getByLabel('Readings').getByRole('button', { name: 'Keys' }).click();
+    await page.getByRole('button', { name: 'Box 1', exact: true }).first().click();
+    await expect(page.locator('[data-lane]')).toBeVisible();
+    expect(await violations(page), 'Time').toEqual([]);
+    await page.goto('/hand-off/shot:courier-crossing');
+    await expect(page.getByRole('button', { name: /^Render 72/ })).toBeVisible();
+    expect(await violations(page), 'Moving picture').toEqual([]);
   });
 
 test('every screen has one heading of the first rank and named regions', async ({ page }) => {
@@ -98,7 +108,7 @@ test('the console stays quiet in normal use, imports of every kind included', as
   });
   page.on('pageerror', (e) => said.push(e.message));
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
   const dir = 'tests/data/readers';
   await page
     .locator('input[type=file]')
@@ -114,7 +124,7 @@ test('the console stays quiet in normal use, imports of every kind included', as
         'icc-tables-only.tif',
       ].map((f) => `${dir}/${f}`),
     );
-  await expect(page.locator('[data-shot]')).toHaveCount(13);
+  await expect(page.locator('[data-shot]')).toHaveCount(14);
   await page.locator('[data-shot="cicp-p3-pq"]').scrollIntoViewIfNeeded();
   await page.locator('[data-shot="cicp-p3-pq"] a.pic').click();
   await expect(page).toHaveURL(/bench/);

@@ -243,7 +243,7 @@ test(
   async ({ page }) => {
     const faults = watch(page);
     await page.goto('/shots');
-    await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
+    await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
     const names = ['s10.avif', 's8.webp', 't16_tiles.tif', 'eh_piz.exr', 'o6.jpg', 'cmyk.tif', 'pq.avif'];
     await page
       .locator('input[type=file]')

@@ -173,7 +173,7 @@ test('the picture has the room: it never jumps, and is shown with its scopes or 
 
 test('the whole card opens its shot; removing a card opens nothing', async ({ page }) => {
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
   // The card behind moves under the pointer as the one that is removed goes.
   for (const name of ['Proofing table', 'Oven mouth', 'Courier']) {
     await page.getByRole('button', { name: `Remove ${name}` }).click();

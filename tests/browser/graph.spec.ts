@@ -73,7 +73,7 @@ test('a correction beside another, outside its region, in brackets; all of it is
 test('a scene gets a correction of its own, which then acts on each of its shots', async ({ page }) => {
   const faults = watch(page);
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(6, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
   await page.getByLabel('Scene of Oven mouth').selectOption('new');
   await page.getByLabel('Scene of Courier').selectOption({ label: 'Scene 1' });
   await page.getByLabel('Name of the scene of Courier').fill('Night');
