@@ -163,9 +163,9 @@ try {
     const b = await page.getByRole('application').boundingBox();
     const k = Math.min(b.width / 960, b.height / 540);
     const to = (x, y) => [b.x + b.width / 2 + (x - 480) * k, b.y + b.height / 2 + (y - 270) * k];
-    await page.mouse.move(...to(110, 300));
+    await page.mouse.move(...to(120, 310));
     await page.mouse.down();
-    await page.mouse.move(...to(330, 470), { steps: 6 });
+    await page.mouse.move(...to(260, 430), { steps: 6 });
     await page.mouse.up();
   }
   await page.keyboard.press('Escape');

@@ -17,6 +17,7 @@ import { download, fileStem } from './files';
 import { MovingCard } from './MovingCard';
 import { guard, sayNews } from './notices';
 import { useDoc, useSession } from './store';
+import { useMoment } from './values';
 import { wordsOf } from './words';
 
 const Page = styled.main`
@@ -158,6 +159,7 @@ function useBusy(): [boolean, (what: string, f: () => Promise<void>) => void] {
 }
 
 function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) {
+  const moment = useMoment(shot);
   const bits = useSession((s) => s.bits);
   const setBits = (b: 8 | 16): void => useSession.getState().set({ bits: b });
   const [busy, work] = useBusy();
@@ -166,9 +168,14 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
       <h2>Picture, PNG</h2>
       <p>
         <Dim>
-          The corrected picture at full size, lossless. Carries everything. Where no correction reaches, its code values
-          equal {shot.conversion.on ? 'those of the converted picture' : "the original's"}
+          The corrected picture{moment} at full size, lossless. Carries everything. Where no correction reaches, its
+          code values equal{' '}
           {shot.conversion.on
+            ? 'those of the converted picture'
+            : media.yuv
+              ? 'those of the frame with all corrections off'
+              : "the original's"}
+          {shot.conversion.on || media.yuv
             ? ''
             : media.bits === 8 && bits === 16
               ? ' (times 257, since 8 bits become 16)'

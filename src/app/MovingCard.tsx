@@ -16,7 +16,7 @@ const FORMATS: Record<string, { title: string; format: WriteFormat; says: string
   png16: {
     title: 'PNG, 16 bit',
     format: { kind: 'png', bits: 16 },
-    says: 'Numbered pictures in one archive, lossless. Where no correction reaches, code values stay.',
+    says: 'Numbered pictures in one archive, lossless. Where nothing is corrected they equal a render without it.',
   },
   tiff16: {
     title: 'TIFF, 16 bit',

@@ -18,7 +18,10 @@ export function valuesOf(use: OpUse, frame: number): Record<string, number> {
 }
 /** At which frame something was read, in words; of a still nothing. */
 export function useMoment(shot: ShotRecord): string {
-  const frame = useFrame();
+  const at = useFrame();
+  // Of a shot that is not open the first is read.
+  const open = useSession((s) => s.shot === shot.id);
   const [first, last] = shot.range;
+  const frame = open ? at : first;
   return last > first ? ` at frame ${Math.max(first, Math.min(last, frame))}` : '';
 }
