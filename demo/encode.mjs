@@ -1,4 +1,4 @@
-// Makes the demo clips of traced frames: `npm run demo:encode -- DIR` takes what `npm run demo:clips` wrote there, brings
+// Makes the demo clips of traced frames: `npm run demo:encode -- DIR` takes what `npm run demo:clips` wrote, brings
 // it into the application as a person would, and renders it as WebM (VP9) into demo/stills. Needs a build.
 import { spawn } from 'node:child_process';
 import { readdirSync } from 'node:fs';

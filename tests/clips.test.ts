@@ -1,5 +1,5 @@
 /**
- * Clips against the outside: what files made by ffmpeg say of themselves, and frames as ffmpeg's decoders give them. The
+ * Clips and the outside: what files made by ffmpeg say of themselves, and frames as ffmpeg's decoders give them. The
  * browser's decoders are held to the same sums in tests/browser/time.spec.ts.
  */
 import { execFileSync, spawnSync } from 'node:child_process';

@@ -1,6 +1,6 @@
 /**
  * Following against known paths: open photographs (shared reference, tests only) and a demo still moved by sub-pixel
- * shifts, turns, sizes, tilts, behind a post, under flicker and noise. The bounds are those measured on real texture with
+ * shifts, turn, size, tilt, behind a post, under flicker and noise. The bounds are those measured on real texture with
  * a general-purpose library's pyramidal Lucas-Kanade refined against the first frame; here they are passed.
  */
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';

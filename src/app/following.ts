@@ -100,7 +100,8 @@ export async function followShape(
     editTerm(c.id, term.id, { track: joined(t.track, at, found) }, 'Follow a shape');
     const hidden = found.filter((x) => x.lost).length;
     sayNews(
-      `${term.name} follows over ${found.length} frames${hidden ? `, ${hidden} of them guessed while it was hidden` : ''}` +
+      `${term.name} follows over ${found.length} frames` +
+        (hidden ? `, ${hidden} of them guessed while it was hidden` : '') +
         (renewed ? `; its look changed, so it was taken anew ${renewed} times, which may drift a little` : '') +
         '.',
     );

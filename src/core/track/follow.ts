@@ -1,6 +1,6 @@
 /**
  * Follows what lies inside a quad or outline from the frame where it was drawn. Every frame is compared with that one:
- * the guess warps the frame back onto it, what is left of the motion is found between the two and multiplied on, so that
+ * the guess warps the frame back, what is left of the motion is found between the two and multiplied on, so that
  * nothing drifts. Guesses: where it was, where its last motion leads, and what the frame before says; the one with more
  * points in agreement counts. Where less than a third agree it is lost: said, carried on by the last motion, looked for
  * again. Where the look changes for good the reference is renewed at a frame that agreed well, and that is said.

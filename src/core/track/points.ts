@@ -1,5 +1,5 @@
 /**
- * Points worth following, and where they went: corners by the smaller eigenvalue of the structure tensor (Shi and Tomasi
+ * Points to follow, and where they went: corners by the lower eigenvalue of the structure tensor (Shi and Tomasi
  * 1994), found again by pyramidal Lucas-Kanade in the inverse compositional form (Baker and Matthews 2004), each window
  * brought to the level and contrast of the other, so that a change of light moves nothing.
  */
