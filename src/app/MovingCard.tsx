@@ -4,7 +4,8 @@ import { Film } from 'lucide-react';
 import { hasRegion } from '../core/graph/region';
 import { correctionsOf } from '../document/records';
 import type { MediaRecord, ShotRecord } from '../document/records';
-import type { WriteFormat } from '../protocol/messages';
+import { displayEncoding } from '../core/graph/plan';
+import type { ClipCurve, WriteFormat } from '../protocol/messages';
 import { Button, Dim, Select } from '../ui/controls';
 import { NumberBox } from '../ui/NumberBox';
 import { useJobs } from './jobs';
@@ -30,21 +31,26 @@ const FORMATS: Record<string, { title: string; format: WriteFormat; says: string
   },
   vp9: {
     title: 'WebM, VP9',
-    format: { kind: 'webm', codec: 'vp9', quantizer: 16 },
+    format: { kind: 'webm', codec: 'vp9', quantizer: 16, curve: 'bt709' },
     says: 'A clip of 8 bit, 4:2:0, BT.709, narrow range, tagged so. Quantizer 0 is the finest, 63 the coarsest.',
   },
   av1: {
     title: 'WebM, AV1',
-    format: { kind: 'webm', codec: 'av1', quantizer: 20 },
+    format: { kind: 'webm', codec: 'av1', quantizer: 20, curve: 'bt709' },
     says: 'A clip of 8 bit, 4:2:0, BT.709, narrow range, tagged so; slow. Quantizer 0 is the finest, 63 the coarsest.',
   },
   avc: {
     title: 'MP4, H.264',
-    format: { kind: 'mp4', codec: 'avc', megabits: 20 },
+    format: { kind: 'mp4', codec: 'avc', megabits: 20, curve: 'bt709' },
     says: 'A clip of 8 bit, 4:2:0, BT.709, narrow range, tagged so, at so many megabits a second.',
   },
 };
 
+/** How a clip of the shot's numbers is tagged; null where they are neither sRGB nor BT.709 for a BT.1886 screen. */
+function curveOf(shot: ShotRecord): ClipCurve | null {
+  const { id } = displayEncoding(shot);
+  return id === 'srgb' ? 'iec61966-2-1' : id === 'bt1886' ? 'bt709' : null;
+}
 export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) {
   const records = useDoc((s) => s.records);
   const mattes = correctionsOf(records, shot.id).filter(hasRegion);
@@ -55,11 +61,14 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
   const [range, setRange] = useState(shot.range);
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
   const { format, says } = FORMATS[choice]!;
+  const curve = curveOf(shot);
+  // A clip carries tags: one that says what is not so is not written.
+  const untold = format.kind !== 'png' && format.kind !== 'tiff' && curve === null;
   const chosen: WriteFormat =
     format.kind === 'webm'
-      ? { ...format, quantizer: quantizer ?? format.quantizer }
+      ? { ...format, quantizer: quantizer ?? format.quantizer, curve: curve ?? 'bt709' }
       : format.kind === 'mp4'
-        ? { ...format, megabits }
+        ? { ...format, megabits, curve: curve ?? 'bt709' }
         : format;
   const matte = mattes.find((c) => c.id === what);
   const frames = range[1] - range[0] + 1;
@@ -69,6 +78,12 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
       <p>
         <Dim>{says} The sound of the clip is not written.</Dim>
       </p>
+      {untold && (
+        <p role="alert">
+          The numbers of this shot are neither sRGB nor BT.709, and a clip would be tagged wrongly: switch the
+          conversion on in the Bench, or render numbered pictures.
+        </p>
+      )}
       <div className="row">
         <Select aria-label="What is rendered" value={what} onChange={(e) => setWhat(e.target.value)}>
           <option value="picture">the corrected picture</option>
@@ -142,7 +157,7 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
         </span>
         <Button
           look="strong"
-          isDisabled={running}
+          isDisabled={running || untold}
           onPress={() =>
             void guard('It was not rendered', () =>
               renderRange({ shot, range, what: matte ?? 'picture', format: chosen }),

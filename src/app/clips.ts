@@ -73,7 +73,7 @@ class ClipThread {
     for (const x of lost) x.fail(e);
   }
 }
-/** What is looked at, and what comes in or is rendered: the one never waits for the other. */
+/** Frames, and what comes in: the one never waits for the other. */
 const looking = new ClipThread('clips');
 const working = new ClipThread('clips, work');
 
@@ -92,19 +92,12 @@ export async function sumOf(file: Blob, so: (share: number) => void, signal?: Ab
 }
 
 /** Frames of a clip. `file` is asked for when the thread has not opened it (any more). */
-export function clipSource(
-  key: string,
-  frames: number,
-  meaning: YuvMeaning,
-  file: () => Promise<Blob>,
-  use: 'look' | 'work' = 'look',
-): FrameSource {
-  const thread = use === 'look' ? looking : working;
+export function clipSource(key: string, frames: number, meaning: YuvMeaning, file: () => Promise<Blob>): FrameSource {
   return {
     frames,
     frame: async (n, signal): Promise<DecodedPicture> => {
       const ask = async (): Promise<DecodedPicture> => {
-        const r = await thread.ask({ kind: 'frame', key, frame: clampFrame(n, frames), meaning });
+        const r = await looking.ask({ kind: 'frame', key, frame: clampFrame(n, frames), meaning });
         if (!('picture' in r)) throw new Error('The decoder answered with something else');
         return r.picture;
       };
@@ -115,7 +108,7 @@ export function clipSource(
         if (!(e instanceof EngineError && e.reply.message === 'closed')) throw e;
         const blob = await file();
         // The two in one breath: of other clips that are asked for meanwhile none comes in between and closes it again.
-        const opened = thread.ask({ kind: 'open', key, file: blob });
+        const opened = looking.ask({ kind: 'open', key, file: blob });
         const picture = ask();
         picture.catch(() => {});
         await opened;

@@ -69,6 +69,7 @@ export async function followShape(
       const id = `${term.id} ${step} ${performance.now()}`;
       await engine().request('follow', { run: id, at: { media, frame: at }, begin: { outline, kind } }, run.signal);
       let lost = 0;
+      let gone = false;
       let lostAt: number | null = null;
       for (let f = at + step; step > 0 ? f <= end : f >= end; f += step) {
         run.check();
@@ -88,16 +89,29 @@ export async function followShape(
         if (++lost > shot.rate[0] / shot.rate[1]) {
           said.push(`It is lost from frame ${lostAt} on: ${r.why}. Move the shape there by hand and follow on.`);
           found.splice(found.length - lost);
+          gone = true;
           break;
         }
       }
-      if (lostAt !== null && lost > 0 && said.length === 0)
-        said.push(`It is lost from frame ${lostAt} to the end of the run.`);
+      if (lostAt !== null && !gone) said.push(`It is lost from frame ${lostAt} to the end of the run.`);
     }
     const fresh = correction(c.id);
     const t = fresh && allTerms(fresh.terms).find((x) => x.id === term.id);
     if (!t || !isOp(t)) return;
-    editTerm(c.id, term.id, { track: joined(t.track, at, found) }, 'Follow a shape');
+    editTerm(
+      c.id,
+      term.id,
+      {
+        // What it was when the run began is what the run is about.
+        track: joined(
+          term.track,
+          at,
+          found,
+          ways.map((w) => w.step),
+        ),
+      },
+      'Follow a shape',
+    );
     const hidden = found.filter((x) => x.lost).length;
     sayNews(
       `${term.name} follows over ${found.length} frames` +
@@ -108,10 +122,19 @@ export async function followShape(
     for (const s of said) sayError(s);
   });
 }
-/** The path with new frames: those that run from another frame of drawing are brought to the old one. */
-export function joined(old: Track | undefined, at: number, found: Track['path']): Track {
+/**
+ * The path with new frames in place of all that it had in these directions; frames that were followed from another one
+ * than that of drawing are brought to it.
+ */
+export function joined(
+  old: Track | undefined,
+  at: number,
+  found: Track['path'],
+  directions: readonly number[] = [],
+): Track {
   const base = old ? mapAt(old, at) : null;
-  const path = new Map((old?.path ?? []).map((p) => [p.frame, p]));
+  const stays = (old?.path ?? []).filter((p) => !directions.some((d) => d * (p.frame - at) > 0));
+  const path = new Map(stays.map((p) => [p.frame, p]));
   for (const p of found) path.set(p.frame, base ? { ...p, h: multiplyMaps(p.h, base) } : p);
   return {
     at: old?.at ?? at,

@@ -16,6 +16,7 @@ import { sumsOf } from './persist';
 import { runOf } from '../media/sequence';
 import type { Run } from '../media/sequence';
 import { useDoc, useSession } from './store';
+import { wordsOf } from './words';
 
 export const isClip = (name: string): boolean => /\.(mp4|m4v|mov|webm|mkv)$/i.test(name);
 
@@ -102,7 +103,12 @@ export async function importClip(file: File, p: Progress): Promise<ShotRecord | 
   arriving.set(sha256, file);
   try {
     useDoc.getState().change(`Import ${file.name}`, put(media, shot));
-    await keep;
+    await keep.catch((e: unknown) => {
+      throw new Error(
+        `it is open, but could not be kept (${wordsOf(e)}): it will be gone after a reload. Free some room and ` +
+          'import it again',
+      );
+    });
   } finally {
     arriving.delete(sha256);
   }
@@ -135,11 +141,8 @@ export async function importSequence(s: Sequence, rate: Rate, p: Progress): Prom
   // One after another: a thousand pictures at once would not fit into memory.
   for (const [i, f] of s.files.entries()) {
     stop(p.signal);
-    const bytes = await f.arrayBuffer();
-    const sha256 = await sha256Hex(bytes);
-    entries.push({ name: f.name, sha256 });
+    entries.push({ name: f.name, sha256: await sha256Hex(await f.arrayBuffer()) });
     p.stage('decoding', `${i + 1} of ${s.files.length}`);
-    arriving.set(sha256, f);
   }
   const all = await sha256Hex(new TextEncoder().encode(entries.map((e) => e.sha256).join('')).buffer);
   const there = known(all);
@@ -159,32 +162,28 @@ export async function importSequence(s: Sequence, rate: Rate, p: Progress): Prom
     source: { from: 'file' },
     decode: options,
   };
-  try {
-    // All of them until a record speaks of them: what nobody needs is collected.
-    return await kept.during(sumsOf(media), async () => {
-      for (const [i, f] of s.files.entries()) {
-        stop(p.signal);
-        await kept.put(entries[i]!.sha256, f.name, f);
-        p.stage('keeping', `${i + 1} of ${s.files.length}`);
-      }
-      const shown = there && shotsOf(useDoc.getState().records).find((x) => x.media === there.id);
-      if (shown && mediaOf(useDoc.getState().records, shown)) {
-        sayNews(`${s.title} is linked again.`);
-        return null;
-      }
-      const stem = s.title.replace(/[-_. ]*\[.*$/, '') || 'Sequence';
-      const shot = shotOf(media, stem, first.encoding, { rate });
-      useDoc.getState().change(`Import ${s.title}`, put(media, shot));
-      const said = [
-        `${entries.length} frames`,
-        ...(s.gaps ? [`numbers ${s.gaps} are missing: what stands before and after them follows at once`] : []),
-        ...(s.odd.length ? [`left out: ${s.odd.slice(0, 4).join(', ')}${s.odd.length > 4 ? ' and others' : ''}`] : []),
-        ...first.notes,
-      ];
-      sayNews(`${s.title} is imported: ${said.join('; ')}.`);
-      return shot;
-    });
-  } finally {
-    for (const x of sumsOf(media)) arriving.delete(x);
-  }
+  // All of them until a record speaks of them: what nobody needs is collected.
+  return kept.during(sumsOf(media), async () => {
+    for (const [i, f] of s.files.entries()) {
+      stop(p.signal);
+      await kept.put(entries[i]!.sha256, f.name, f);
+      p.stage('keeping', `${i + 1} of ${s.files.length}`);
+    }
+    const shown = there && shotsOf(useDoc.getState().records).find((x) => x.media === there.id);
+    if (shown && mediaOf(useDoc.getState().records, shown)) {
+      sayNews(`${s.title} is linked again.`);
+      return null;
+    }
+    const stem = s.title.replace(/[-_. ]*\[.*$/, '') || 'Sequence';
+    const shot = shotOf(media, stem, first.encoding, { rate });
+    useDoc.getState().change(`Import ${s.title}`, put(media, shot));
+    const said = [
+      `${entries.length} frames`,
+      ...(s.gaps ? [`numbers ${s.gaps} are missing: what stands before and after them follows at once`] : []),
+      ...(s.odd.length ? [`left out: ${s.odd.slice(0, 4).join(', ')}${s.odd.length > 4 ? ' and others' : ''}`] : []),
+      ...first.notes,
+    ];
+    sayNews(`${s.title} is imported: ${said.join('; ')}.`);
+    return shot;
+  });
 }

@@ -56,18 +56,18 @@ export function loadTable(id: string): Cube {
 
 /**
  * Where the frames of a media come from, by the name that requests use (`mediaKey`). A file that is not here rejects
- * with MissingFile. `use`: frames for a job never make the Bench wait.
+ * with MissingFile.
  */
-export function sourceOf(key: string, use: 'look' | 'work' = 'look'): FrameSource {
+export function sourceOf(key: string): FrameSource {
   const m = useDoc.getState().records[mediaIdOf(key)];
   if (m?.type !== 'media') throw new MissingFile('The shot has no picture');
-  if (m.yuv) return clipSource(m.sha256, m.frames, m.yuv, () => fileOf(m), use);
+  if (m.yuv) return clipSource(m.sha256, m.frames, m.yuv, () => fileOf(m));
   const options = m.decode ?? defaultDecode;
   if (m.files)
     return {
       frames: m.frames,
       frame: async (n, signal) => {
-        const p = await decode(await bytesOf(m, n), options, use === 'look' ? 'open' : 'import', signal);
+        const p = await decode(await bytesOf(m, n), options, 'open', signal);
         if (p.width === m.width && p.height === m.height) return p;
         throw new MissingFile(
           `${m.files![clampFrame(n, m.frames)]!.name} has ${p.width} x ${p.height} pixels, the sequence ` +

@@ -67,6 +67,7 @@ class Player {
   private readonly made = new Made<RenderReply>(MADE_BYTES);
   private base: object | null = null;
   private making: AbortController | null = null;
+  private ticking = 0;
   private startedAt = 0;
   private from = 0;
   private lastShown = -1;
@@ -86,7 +87,11 @@ class Player {
     this.made.clear();
     this.making?.abort();
     this.tellMade();
-    if (!view) this.stop();
+    if (!view) {
+      this.stop();
+      // A hand that was on the strip when the picture went: the next picture is drawn by itself again.
+      usePlay.setState({ frame: null });
+    } else if (usePlay.getState().playing) void this.produce();
   }
   private tellMade(): void {
     usePlay.setState({ made: spans(this.made.frames) });
@@ -100,14 +105,14 @@ class Player {
     // From the end it begins again, as one expects.
     if (speed > 0 && from >= v.range.last) from = v.range.first;
     if (speed < 0 && from <= v.range.first) from = v.range.last;
-    const was = usePlay.getState().playing;
     this.from = from;
     this.lastPlace = from;
     this.lastShown = -1;
     this.startedAt = performance.now();
     usePlay.setState({ playing: true, speed, frame: from, shown: 0, dropped: 0, before: null });
     useSession.getState().set({ tool: 'none' });
-    if (!was) requestAnimationFrame(this.tick);
+    cancelAnimationFrame(this.ticking);
+    this.ticking = requestAnimationFrame(this.tick);
     void this.produce();
   }
   /** Stops; the frame that is shown becomes the one that is looked at, and gets its final. */
@@ -186,7 +191,7 @@ class Player {
       } else if (!r && due !== frame) usePlay.setState({ frame: due });
       this.lastPlace = due;
     }
-    requestAnimationFrame(this.tick);
+    this.ticking = requestAnimationFrame(this.tick);
   };
 
   /** Makes frames as long as it plays. */

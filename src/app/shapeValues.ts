@@ -29,7 +29,7 @@ export function setShape(corr: string, term: OpTerm, change: Record<string, Stor
   const before = shapeValues(term, frame);
   const next = { ...before, ...change } as AnyValues;
   const own = moveShape(params, next as never, invertMap(mapAt(track, frame))) as AnyValues;
-  const tenth = (v: number): number => Math.round(v * 1000) / 1000;
+  const rounded = (v: number): number => Math.round(v * 1000) / 1000;
   // A turn or a size of its own comes with every place: what did not change stays as it is.
   const was = resolve(params, use.params, frame) as AnyValues;
   const changed = Object.entries(own).flatMap(([k, v]) => {
@@ -39,7 +39,7 @@ export function setShape(corr: string, term: OpTerm, change: Record<string, Stor
         ? Math.abs(v - (old as number)) < 1e-6
         : Array.isArray(v) && JSON.stringify(v) === JSON.stringify(old);
     if (same || v === old) return [];
-    return [[k, typeof v === 'number' ? tenth(v) : Array.isArray(v) ? v.map(tenth) : v] as const];
+    return [[k, typeof v === 'number' ? rounded(v) : Array.isArray(v) ? v.map(rounded) : v] as const];
   });
   setParams(corr, use.id, Object.fromEntries(changed) as Record<string, StoredValue>, label);
 }

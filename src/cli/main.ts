@@ -11,6 +11,7 @@ import { healthSaid, tidyFor } from '../core/matte/health';
 import { mapPoint, STILL } from '../core/graph/track';
 import type { MotionKind } from '../core/track/fit';
 import { Follower } from '../core/track/follow';
+import type { Followed } from '../core/track/follow';
 import type { Grey } from '../core/track/image';
 import { labsOf } from '../core/matte/light';
 import { nearOf } from '../core/matte/near';
@@ -480,30 +481,39 @@ async function follow(input: string, g: Given): Promise<void> {
   for (const line of frames.said) process.stderr.write(`rowanleaf: ${basename(input)}: ${line}\n`);
   const [first, last] = rangeOf(g.frames, frames.count, [0, frames.count - 1]);
   const at = number(g.at, 'at', first, first, last);
-  // Luma of the whole range: a hundredth of what decoding each frame twice would take.
-  const grey: Grey[] = [];
-  for await (const p of frames.read(first, last)) grey.push(greyOf(p));
-  const one = (n: number): Grey => {
-    const f = grey[n - first];
-    if (!f) throw new Usage(`${basename(input)} ends at frame ${first + grey.length - 1}`);
-    return f;
-  };
   const done = new Map<number, { frame: number; h: readonly number[]; quality: number; lost: boolean; why?: string }>();
   done.set(at, { frame: at, h: STILL, quality: 1, lost: false });
   const renewed: number[] = [];
-  for (const step of [1, -1]) {
-    let f: Follower;
+  const begin = (p: DecodedPicture): Follower => {
     try {
-      f = new Follower(one(at), quad, kind);
+      return new Follower(greyOf(p), quad, kind);
     } catch (e) {
       if (e instanceof RangeError) throw new Usage(e.message);
       throw e;
     }
-    for (let n = at + step; n >= first && n <= last; n += step) {
-      const r = f.step(one(n));
-      if (r.renewed) renewed.push(n);
-      done.set(n, { frame: n, h: r.h, quality: r.quality, lost: r.lost, ...(r.lost ? { why: r.why } : {}) });
-    }
+  };
+  const take = (n: number, r: Followed): void => {
+    if (r.renewed) renewed.push(n);
+    done.set(n, { frame: n, h: r.h, quality: r.quality, lost: r.lost, ...(r.lost ? { why: r.why } : {}) });
+  };
+  let start: DecodedPicture | null = null;
+  let forwards: Follower | null = null;
+  let n = at;
+  for await (const p of frames.read(at, last)) {
+    start ??= p;
+    if (forwards) take(n, forwards.step(greyOf(p)));
+    else forwards = begin(p);
+    n++;
+  }
+  if (!start || n <= last) throw new Usage(`${basename(input)} ends at frame ${n - 1}`);
+  // Backwards piece by piece: a whole clip would not fit into memory.
+  const PIECE = 24;
+  const backwards = at > first ? begin(start) : null;
+  for (let end = at - 1; backwards && end >= first; end -= PIECE) {
+    const from = Math.max(first, end - PIECE + 1);
+    const piece: DecodedPicture[] = [];
+    for await (const p of frames.read(from, end)) piece.push(p);
+    piece.reverse().forEach((p, i) => take(end - i, backwards.step(greyOf(p))));
   }
   const list = [...done.values()].sort((a, b) => a.frame - b.frame);
   if (g.json) {

@@ -339,6 +339,8 @@ async function infoOf(
   if (await track.getFlip()) notes.push('the file asks for it to be mirrored, which is left out');
   if (await track.canBeTransparent()) notes.push('its transparency is left out');
   const aspect = await track.getPixelAspectRatio();
+  if (aspect.num !== aspect.den)
+    notes.push(`its pixels are ${aspect.num}:${aspect.den} wide, and are shown as squares: nothing of it is resampled`);
   const config = await track.getDecoderConfig();
   const audio = (await input.getAudioTracks())[0];
   return {

@@ -112,7 +112,7 @@ async function clip(
         codedHeight: h,
         timestamp: (n * rate[1]) / rate[0],
         duration: rate[1] / rate[0],
-        colorSpace: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange: false },
+        colorSpace: { primaries: 'bt709', transfer: format.curve, matrix: 'bt709', fullRange: false },
       });
       n++;
       await source.add(sample);

@@ -296,8 +296,10 @@ export type ClipReply =
 /** What a job writes: numbered pictures in an archive, or a clip by its quantizer or its megabits a second. */
 export type WriteFormat =
   | { kind: 'png' | 'tiff'; bits: 8 | 16 }
-  | { kind: 'webm'; codec: 'vp9' | 'av1'; quantizer: number }
-  | { kind: 'mp4'; codec: 'avc'; megabits: number };
+  | { kind: 'webm'; codec: 'vp9' | 'av1'; quantizer: number; curve: ClipCurve }
+  | { kind: 'mp4'; codec: 'avc'; megabits: number; curve: ClipCurve };
+/** The curve that a clip is tagged with, by WebCodecs' name; its primaries and matrix are BT.709's. */
+export type ClipCurve = 'bt709' | 'iec61966-2-1';
 /** To a writing thread and back: every frame is answered when it is written, so that none piles up. */
 export type WriteRequest =
   | { id: number; kind: 'begin'; file: string; format: WriteFormat; rate: readonly [number, number] }

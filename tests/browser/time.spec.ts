@@ -283,6 +283,12 @@ test('plays at the rate, keeps what is made, pauses on that very frame; in and o
   await expect
     .poll(async () => (await dropped.getAttribute('data-dropped')) + '/' + (await dropped.getAttribute('data-shown')))
     .toBe(`0/${N}`);
+  // What is looked at changes while it plays: it goes on, all made anew.
+  await page.keyboard.press('b');
+  await page.waitForTimeout(2500);
+  await expect
+    .poll(async () => (await dropped.getAttribute('data-dropped')) + '/' + (await dropped.getAttribute('data-shown')))
+    .toBe(`0/${N}`);
   await page.keyboard.press('k');
   await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
   const n = await frame(page);
