@@ -87,7 +87,7 @@ function Figures({ close }: { close: () => void }) {
           void guard('Nothing was freed', async () => {
             const { past, ahead } = useDoc.getState();
             useDoc.getState().forget();
-            const freed = await files.collect(neededFiles(useDoc.getState()).now);
+            const freed = await files.collect(() => neededFiles(useDoc.getState()).now);
             const steps = [...past, ...ahead].reduce((a, d) => a + bytesOfDiff(d), 0);
             sayNews(`${mb(freed + steps)} are free again; what was done cannot be undone any more.`);
             close();

@@ -33,6 +33,8 @@ export class FileStore {
   private readonly dir: Promise<Dir | null>;
   /** Files that something is being done with: they are not collected. */
   private readonly busy = new Map<string, number>();
+  /** Files that are being removed in this moment: who wants to keep the same one waits for it. */
+  private readonly going = new Map<string, Promise<void>>();
 
   constructor(
     /** Files of before, and where there is no private file storage. */
@@ -61,10 +63,12 @@ export class FileStore {
    * freed.
    */
   async put(sha256: string, name: string, file: Blob): Promise<void> {
-    if ((await this.size(sha256)) === file.size) return;
-    await this.check(file.size);
+    // Held before anything is awaited: what is there already must not be collected while it is being looked at.
     this.hold(sha256, 1);
     try {
+      await this.going.get(sha256);
+      if ((await this.size(sha256)) === file.size) return;
+      await this.check(file.size);
       const dir = await this.dir;
       if (!dir) {
         await this.rows.put({ sha256, name, bytes: file });
@@ -149,16 +153,25 @@ export class FileStore {
     await this.rows.each((r) => void out.set(r.sha256, Math.max(out.get(r.sha256) ?? 0, r.bytes.size)));
     return [...out].map(([sha256, bytes]) => ({ sha256, bytes }));
   }
-  /** Removes what nobody needs any more; answers with the bytes that were freed. */
-  async collect(needed: ReadonlySet<string>): Promise<number> {
+  /**
+   * Removes what nobody needs any more; answers with the bytes that were freed. `needed` is asked anew for every file,
+   * in the moment of its removal: while files are listed new ones come in, with records that speak of them.
+   */
+  async collect(needed: () => ReadonlySet<string>): Promise<number> {
     let freed = 0;
     const dir = await this.dir;
     if (dir)
       for await (const [name] of dir.entries())
         if (name.startsWith(PART) && !this.busy.has(name)) await dir.removeEntry(name).catch(() => {});
     for (const f of await this.list())
-      if (!needed.has(f.sha256) && !this.busy.has(f.sha256)) {
-        await this.delete(f.sha256);
+      if (!this.busy.has(f.sha256) && !needed().has(f.sha256)) {
+        const going = this.delete(f.sha256);
+        this.going.set(f.sha256, going);
+        try {
+          await going;
+        } finally {
+          this.going.delete(f.sha256);
+        }
         freed += f.bytes;
       }
     return freed;

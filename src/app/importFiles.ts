@@ -156,6 +156,15 @@ const bytesFromBase64 = (text: string): Uint8Array<ArrayBuffer> => Uint8Array.fr
 /** Opens a project file in the place of the present one; undo brings that back. */
 export async function openProject(file: File): Promise<boolean> {
   const { records, embedded, said } = parseProject(await file.text());
+  // Held until the records that speak of them are there.
+  await kept.during(
+    Object.values(records).flatMap((r) => (r.type === 'media' ? sumsOf(r) : [])),
+    () => openAll(file, records, embedded),
+  );
+  await sayOpened(file, records, said);
+  return true;
+}
+async function openAll(file: File, records: Records, embedded: Readonly<Record<string, string>>): Promise<void> {
   for (const [id, text] of Object.entries(embedded)) {
     const m = records[id];
     if (m?.type !== 'media') continue;
@@ -168,6 +177,8 @@ export async function openProject(file: File): Promise<boolean> {
     await keeping(() => kept.put(m.sha256, m.fileName, new Blob([bytes])));
   }
   useDoc.getState().change(`Open ${file.name}`, (): Records => records);
+}
+async function sayOpened(file: File, records: Records, said: readonly string[]): Promise<void> {
   const gone: string[] = [];
   for (const r of Object.values(records))
     if (r.type === 'media' && r.source.from === 'file')
@@ -183,7 +194,6 @@ export async function openProject(file: File): Promise<boolean> {
     );
   else if (said.length === 0) sayNews(`${file.name} is open.`);
   if (said.length) sayError(`${file.name} was mended as it was opened. ${said.slice(0, 4).join('. ')}.`);
-  return true;
 }
 
 const newJob = (name: string): ImportJob => ({

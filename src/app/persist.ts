@@ -292,7 +292,10 @@ function collectSoon(): void {
   collecting ??= setTimeout(() => {
     collecting = null;
     if (useDoc.getState().role !== 'writer' || !keeper.clean) return;
-    const { now, undo } = neededFiles(useDoc.getState());
-    void files.collect(new Set([...now, ...undo])).catch((e: unknown) => console.warn('Files were not collected:', e));
+    const needed = (): Set<string> => {
+      const { now, undo } = neededFiles(useDoc.getState());
+      return new Set([...now, ...undo]);
+    };
+    void files.collect(needed).catch((e: unknown) => console.warn('Files were not collected:', e));
   }, 3000);
 }

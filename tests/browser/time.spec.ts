@@ -228,6 +228,7 @@ test('a clip: every frame is the one that was asked for, whatever came before', 
           .poll(async () => Math.abs((await ground(page)) - level(n)), { message: `frame ${n}` })
           .toBeLessThan(3);
       }
+      await saved(page);
       await page.goto('/');
       await page.getByRole('link', { name: 'Open walk on the Bench', exact: true }).first().click();
       await page.getByRole('link', { name: 'Hand-off' }).click();
@@ -252,6 +253,7 @@ test("frames of the browser's decoders are those of another decoder, bit for bit
   );
   const stems = read.map(([n]) => n.replace(/\.[^.]+$/, ''));
   for (const s of stems) await expect(page.locator(`[data-shot="${s}"]`)).toBeVisible();
+  await saved(page);
   for (const [i, stem] of stems.entries())
     await test.step(stem, async () => {
       await page.goto('/');
