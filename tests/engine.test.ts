@@ -309,8 +309,8 @@ describe('engine', () => {
   });
 
   it('reads a draft close to the final', async () => {
-    const d = (await wasm.render(request(shot(face), 'draft'))).readings[0]!.after!;
-    const f = (await wasm.render(request(shot(face), 'final'))).readings[0]!.after!;
+    const d = (await wasm.render(request(shot(face), 'draft'))).readings![0]!.after!;
+    const f = (await wasm.render(request(shot(face), 'final'))).readings![0]!.after!;
     expect(Math.abs(d.offLineDeg! - f.offLineDeg!)).toBeLessThan(1);
   });
 
@@ -328,7 +328,7 @@ describe('engine', () => {
         bits: 16,
       });
       expect(Math.abs(r.before.offLineDeg!)).toBeGreaterThan(5);
-      const after = (await wasm.render(request(shot({ ...base, adjustments: r.adjustments })))).readings[0]!.after!;
+      const after = (await wasm.render(request(shot({ ...base, adjustments: r.adjustments })))).readings![0]!.after!;
       expect(Math.abs(after.offLineDeg!)).toBeLessThan(0.05);
       expect(Math.abs(after.luma - r.before.luma)).toBeLessThan(0.005);
       expect(Math.abs(after.chromaPct / r.before.chromaPct - 1)).toBeLessThanOrEqual(0.1);

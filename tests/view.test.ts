@@ -178,3 +178,103 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
     near(await at({ w: 60, h: 40, scale: 0.5 }, 25, 20, 'draft'), [grey(A), grey(A), grey(A)], 2);
   });
 });
+
+/** A surface with texture everywhere, too large for a draft at full resolution. */
+const LARGE = { w: 1400, h: 1000 };
+const textured: DecodedPicture = {
+  ...picture,
+  width: LARGE.w,
+  height: LARGE.h,
+  rgb: Uint8Array.from({ length: LARGE.w * LARGE.h * 3 }, (_, i) => {
+    const [x, y] = [Math.floor(i / 3) % LARGE.w, Math.floor(i / 3 / LARGE.w)];
+    const n = ((x * 73856093) ^ (y * 19349663)) & 31;
+    return [150 + n + 30 * Math.sin(x / 40), 110 + n, 90 + 40 * Math.cos(y / 60)][i % 3]!;
+  }),
+};
+/** A small soft shape and a key, joined and feathered. */
+const soft: CorrectionSpec = {
+  ...corr,
+  tidy: [newUse('n', 'noise', { radiusPx: 2 }), newUse('f', 'feather', { radiusPx: 3 })],
+  terms: [
+    {
+      id: 't1',
+      join: 'and',
+      not: false,
+      name: 'e',
+      use: newUse('e', 'ellipse', {
+        cxPx: 703,
+        cyPx: 501,
+        rxPx: 23,
+        ryPx: 14,
+        softInPx: 5,
+        softOutPx: 7,
+        angleDeg: 20,
+      }),
+    },
+    {
+      id: 't2',
+      join: 'and',
+      not: false,
+      name: 'k',
+      use: newUse('k', 'key', { hueOn: false, satOn: false, lumaFromPct: 48 }),
+    },
+  ],
+};
+
+describe.each(['wasm', 'ts'] as const)('a draft of the part in view with %s kernels', (kernels) => {
+  let s: Session;
+  beforeAll(async () => {
+    s = await soloSession(kernels === 'wasm' ? { wasm: wasmBytes() } : {});
+    s.open('large', textured);
+  });
+  const render = (v: Partial<View>, quality: 'draft' | 'final', more: Partial<CorrectionSpec> = {}) =>
+    s.render({
+      shot: { media: 'large', encoding: 'srgb', frame: 0, corrections: [{ ...soft, ...more }] },
+      focus: 'c',
+      view: { w: 161, h: 121, scale: 1, offX: 637, offY: 447, mode: 'picture', compare: 'off', wipeX: 0, ...v },
+      quality,
+      scopes: [],
+      patches: [{ id: 'p', box: { x: 20, y: 20, w: 40, h: 40 } }],
+      skinLineDeg: 123,
+      bits: 16,
+    });
+  it.each([
+    ['1:1', {}],
+    ['1:1, matte', { mode: 'matte' }],
+    ['enlarged', { scale: 3, offX: 690.3, offY: 480.7 }],
+    ['enlarged, matte', { scale: 3, offX: 690.3, offY: 480.7, mode: 'matte' }],
+    ['wipe', { compare: 'wipe', wipeX: 700 }],
+    ["at the picture's corner", { offX: -40, offY: 930, mode: 'matte' }],
+  ] as const)('is the final, bit for bit: %s', async (_, v) => {
+    const [d, f] = [await render(v, 'draft'), await render(v, 'final')];
+    expect(new Set(d.rgba).size).toBeGreaterThan(1);
+    expect(d.rgba).toEqual(f.rgba);
+    // Of the whole picture, which this draft did not make.
+    expect(d.readings).toBeNull();
+    expect(f.readings).toHaveLength(1);
+  });
+  it.each([
+    [{ scale: 0.5, offX: 560, offY: 400 }, 3],
+    [{ scale: 0.29, offX: 560, offY: 400 }, 3],
+    // All of the picture, at the resolution of the view.
+    [{ scale: 0.45, offX: 0, offY: 0, w: 630, h: 450 }, 3],
+    [{ scale: 0.29, offX: 0, offY: 0, w: 406, h: 290 }, 3],
+  ])('a small soft shape and a feather look the same in %o', async (where, most) => {
+    // A key is left out: that of a mean is not the mean of keys.
+    const shape = { terms: soft.terms.slice(0, 1), tidy: soft.tidy.slice(1) };
+    const v = { ...where, mode: 'matte' } as const;
+    const [d, f] = [(await render(v, 'draft', shape)).rgba, (await render(v, 'final', shape)).rgba];
+    let [worst, n] = [0, 0];
+    for (let i = 0; i < d.length; i += 4) {
+      worst = Math.max(worst, Math.abs(d[i]! - f[i]!));
+      if (f[i]! > 0 && f[i]! < 255) n++;
+    }
+    expect(n).toBeGreaterThan(60);
+    expect(worst).toBeLessThanOrEqual(most);
+  });
+  it('where a step needs all of the picture, all of it is made', async () => {
+    const whole = { tidy: [newUse('s', 'specks', { sizePx: 8 })] };
+    const d = await render({}, 'draft', whole);
+    expect(d.readings).toHaveLength(1);
+  });
+});

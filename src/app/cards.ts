@@ -56,7 +56,7 @@ export async function keepCard(key: string, { w, h, rgba, readings }: RenderRepl
     const canvas = new OffscreenCanvas(w, h);
     canvas.getContext('2d')!.putImageData(new ImageData(rgba, w, h), 0, 0);
     const picture = await canvas.convertToBlob({ type: 'image/webp', quality: 0.92 });
-    await table().put({ key, used: Date.now(), picture, w, h, readings: [...readings] });
+    await table().put({ key, used: Date.now(), picture, w, h, readings: [...(readings ?? [])] });
     const over = (await table().count()) - MOST;
     if (over > 0) await table().bulkDelete(await table().orderBy('used').limit(over).primaryKeys());
   } catch (e) {

@@ -155,8 +155,8 @@ async function read(
       skinLineDeg: line,
       bits,
     })
-  ).readings[0]!;
-  if (!r.before || !r.after) throw new Usage(`the box ${box.x},${box.y},${box.w},${box.h} lies outside the picture`);
+  ).readings?.[0];
+  if (!r?.before || !r.after) throw new Usage(`the box ${box.x},${box.y},${box.w},${box.h} lies outside the picture`);
   return { before: r.before, after: r.after };
 }
 const reading = (r: Reading) => ({

@@ -118,7 +118,8 @@ export interface RenderReply {
   clipped: Clipped | null;
   /** Of finals only. */
   contrast: ColourContrast | null;
-  readings: PatchReadings[];
+  /** Null: this draft was of the part in view alone, the readings of before stand. */
+  readings: PatchReadings[] | null;
   ms: number;
   /** Stages computed rather than found. */
   computed: string[];

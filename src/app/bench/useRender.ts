@@ -28,7 +28,7 @@ export function drawReply(el: HTMLCanvasElement, r: RenderReply, keys: readonly 
     ...(r.scopes
       ? { scopes: byKey(keys, r.scopes), clipped: r.clipped, ...(r.contrast ? { contrast: r.contrast } : {}) }
       : {}),
-    readings: Object.fromEntries(r.readings.map((x) => [x.id, x])),
+    ...(r.readings ? { readings: Object.fromEntries(r.readings.map((x) => [x.id, x])) } : {}),
     quality: r.quality,
     ms: r.ms,
     finals: s.finals + (r.quality === 'final' ? 1 : 0),

@@ -188,10 +188,11 @@ export class Held {
     return s.input;
   }
 
-  /** A copy of a rectangle of the picture, as planes of their own. */
-  async window(ref: FrameRef, box: Box): Promise<Planes> {
-    const f = await this.full(ref);
-    return this.ev.load(`${this.entry(ref).key}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
+  /** A copy of a rectangle of the picture halved `level` times, as planes of their own. */
+  async window(ref: FrameRef, box: Box, level = 0): Promise<Planes> {
+    let f = await this.full(ref);
+    for (let i = 0; i < level; i++) f = await this.ev.halvePlanes(f);
+    return this.ev.load(`${this.entry(ref).key}/${level}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
       this.ev.arena.look((v) => {
         const { r, g, b } = rgbOf(v, f);
         [r, g, b].forEach((s, c) => {
@@ -203,9 +204,11 @@ export class Held {
   }
 }
 
+/** How far steps look round a pixel, all in all; Infinity where they need all of the picture. */
+export const haloOf = (steps: readonly Step[]): number => steps.reduce((a, s) => a + s.haloPx, 0);
 /** A piece of a picture with all that reaches into it, cut to the picture. */
 export function withHalo(box: Box, steps: readonly Step[], p: DecodedPicture): Box {
-  const halo = steps.reduce((a, s) => a + s.haloPx, 0) + 1;
+  const halo = haloOf(steps) + 1;
   const [x, y] = [Math.max(0, box.x - halo), Math.max(0, box.y - halo)];
   return {
     x,

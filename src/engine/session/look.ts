@@ -20,13 +20,13 @@ import type {
   ShotState,
   View,
 } from '../../protocol/messages';
-import type { Matte, Planes, Result } from '../evaluator';
+import type { Matte, Planes, Result, StepResult } from '../evaluator';
 import { rgbOf } from '../samples';
 import { readScopes } from '../scopes';
 import { SHOWN_CELLS } from '../tasks/view';
 import type { Plane } from '../memory';
 
-import { withHalo } from './held';
+import { haloOf, withHalo } from './held';
 import type { Held } from './held';
 
 /** Small mattes are computed at no more than this. */
@@ -42,47 +42,55 @@ const DRAFT_PIXELS = 560_000;
 const DRAFT_MS = 17;
 const DRAFT_STEPS = [560_000, 430_000, 320_000];
 
+/** Planes of a picture at a scale, and where they lie in it, in their own pixels. */
+interface Level {
+  planes: Planes;
+  scale: number;
+  origin: readonly [number, number];
+}
+/** A piece of the picture halved `level` times; `box` in pixels of that level. */
+interface Part {
+  level: number;
+  box: Box;
+}
+interface Shown extends Level {
+  result: Result;
+  step: StepResult | undefined;
+  base: Planes;
+}
+
 export class Looks {
   private draftStep = 0;
   /** Milliseconds of the last drafts at the present step. */
   private draftMs: number[] = [];
   constructor(private readonly h: Held) {}
 
+  private draftScale(w: number, h: number, wanted: number): number {
+    return Math.min(1, wanted, Math.sqrt(DRAFT_STEPS[this.draftStep]! / (w * h)));
+  }
   /** The picture at a scale of at most 1. */
-  private async draft(ref: FrameRef, wanted: number): Promise<{ planes: Planes; scale: number }> {
+  private async draft(ref: FrameRef, wanted: number): Promise<Level> {
     let planes = await this.h.full(ref);
     const { w, h } = planes;
-    const s = Math.min(1, wanted, Math.sqrt(DRAFT_STEPS[this.draftStep]! / (w * h)));
+    const s = this.draftScale(w, h, wanted);
     const dw = Math.max(1, Math.round(w * s));
     const dh = Math.max(1, Math.round(h * s));
     while (planes.w >= 2 * dw) planes = await this.h.ev.halvePlanes(planes);
-    return { planes: await this.h.ev.resizePlanes(planes, dw, dh), scale: dw / w };
+    return { planes: await this.h.ev.resizePlanes(planes, dw, dh), scale: dw / w, origin: [0, 0] };
   }
 
   async render(q: RenderRequest): Promise<RenderReply> {
     const t0 = performance.now();
     this.h.ev.begin();
-    const at = async (ref: FrameRef): Promise<{ planes: Planes; scale: number }> =>
-      q.quality === 'draft' ? this.draft(ref, q.view.scale) : { planes: await this.h.full(ref), scale: 1 };
-    const { planes, scale } = await at(q.shot);
-    const result = await this.h.over(q.shot, async (ref) => (await at(ref)).planes, scale, q.focus ?? undefined);
-    const step = q.focus ? result.steps.get(q.focus) : undefined;
-    const base = await this.h.base(q.shot, planes);
-    const shown =
-      q.view.falseColour === 'zones'
-        ? ((await this.beforeZones(q, planes, scale)) ?? result.out)
-        : // What this correction changes, not what others make of it.
-          q.view.mode === 'change' && step
-          ? step.own
-          : result.out;
-    const rgba = await this.view(
-      { out: shown, source: base },
-      step?.matte ?? null,
-      step?.input ?? base,
-      q.view,
-      scale,
-      q,
-    );
+    const draft = q.quality === 'draft';
+    const whole = async (ref: FrameRef): Promise<Level> =>
+      draft ? this.draft(ref, q.view.scale) : { planes: await this.h.full(ref), scale: 1, origin: [0, 0] };
+    const part = draft ? this.partInView(q) : null;
+    const shown = await this.runOver(q, part ? (ref) => this.cut(ref, part) : whole);
+    const rgba = await this.show(q, shown);
+    // Scopes and readings are of the whole picture: where only a part of it was made they come with fewer drafts.
+    const figures = part ? q.scopes.length > 0 : true;
+    const { result, step, base, scale } = part && figures ? await this.runOver(q, whole) : shown;
     const read =
       q.scopes.length === 0
         ? null
@@ -93,12 +101,12 @@ export class Looks {
               before: base,
               matte: step?.matte ?? null,
               scale,
-              stride: q.quality === 'draft' ? 2 : 1,
+              stride: draft ? 2 : 1,
               skinLineDeg: q.skinLineDeg,
             },
             q.scopes,
           );
-    const readings: PatchReadings[] = q.patches.map(({ id, box, points }) => {
+    const reading = ({ id, box, points }: (typeof q.patches)[number]): PatchReadings => {
       const b: Box = { x: box.x * scale, y: box.y * scale, w: box.w * scale, h: box.h * scale };
       const corners = points?.map(([x, y]) => [x * scale, y * scale] as const);
       // What stands after the corrections is read as the file will hold it; a drag shows it without rounding.
@@ -108,7 +116,7 @@ export class Looks {
         before: this.h.read(base, b, q.skinLineDeg, corners),
         after: this.h.read(result.out, b, q.skinLineDeg, corners, as),
       };
-    });
+    };
     const ms = performance.now() - t0;
     this.pace(q.quality, ms);
     return {
@@ -119,10 +127,63 @@ export class Looks {
       scopes: read?.replies ?? null,
       clipped: read?.clipped ?? null,
       contrast: read?.contrast ?? null,
-      readings,
+      readings: figures ? q.patches.map(reading) : null,
       ms,
       computed: this.h.ev.computed,
     };
+  }
+
+  /**
+   * The part of the picture that a draft needs, where that allows more of its pixels than the whole picture would: at
+   * the level that the final's view is taken from, or the next that is affordable. Null where all of it is needed.
+   */
+  private partInView(q: RenderRequest): Part | null {
+    const { width, height } = this.h.picture(q.shot);
+    const v = q.view;
+    const whole = this.draftScale(width, height, v.scale);
+    const most = DRAFT_STEPS[this.draftStep]!;
+    for (let level = Math.max(0, Math.floor(Math.log2(1 / v.scale))); 2 ** -level > 1.02 * whole; level++) {
+      const halo = haloOf(this.h.steps(q.shot, 2 ** -level));
+      if (halo === Infinity) return null;
+      const k = 2 ** level;
+      // In pixels of the level, so that halving a part is the part of what was halved.
+      const from = (off: number): number => Math.max(0, Math.floor(off / k) - halo - 1);
+      const to = (off: number, size: number, all: number): number =>
+        Math.min(Math.ceil(all / k), Math.ceil((off + size / v.scale) / k) + halo + 1);
+      const [x, y] = [from(v.offX), from(v.offY)];
+      const [w, h] = [to(v.offX, v.w, width) - x, to(v.offY, v.h, height) - y];
+      if (w < 1 || h < 1) return null;
+      if (w * h <= most) return { level, box: { x, y, w, h } };
+    }
+    return null;
+  }
+  private async cut(ref: FrameRef, { level, box }: Part): Promise<Level> {
+    return { planes: await this.h.window(ref, box, level), scale: 2 ** -level, origin: [box.x, box.y] };
+  }
+  private async runOver(q: RenderRequest, at: (ref: FrameRef) => Promise<Level>): Promise<Shown> {
+    const { planes, scale, origin } = await at(q.shot);
+    const result = await this.h.over(
+      q.shot,
+      async (ref) => (await at(ref)).planes,
+      scale,
+      q.focus ?? undefined,
+      origin,
+    );
+    const step = q.focus ? result.steps.get(q.focus) : undefined;
+    return { planes, scale, origin, result, step, base: await this.h.base(q.shot, planes) };
+  }
+  private async show(q: RenderRequest, s: Shown): Promise<Uint8ClampedArray<ArrayBuffer>> {
+    const { planes, scale, origin, result, step, base } = s;
+    const out =
+      q.view.falseColour === 'zones'
+        ? ((await this.beforeZones(q, planes, scale, origin)) ?? result.out)
+        : // What this correction changes, not what others make of it.
+          q.view.mode === 'change' && step
+          ? step.own
+          : result.out;
+    const [x, y] = [origin[0] / scale, origin[1] / scale];
+    const view = { ...q.view, offX: q.view.offX - x, offY: q.view.offY - y, wipeX: q.view.wipeX - x };
+    return this.view({ out, source: base }, step?.matte ?? null, step?.input ?? base, view, scale, q);
   }
 
   /** Drafts get smaller while they are slow. A final ends the drag: the next one begins sharp again. */
@@ -140,13 +201,18 @@ export class Looks {
   }
 
   /** What a correction's tonal zones are given: the picture that their false colours are about. */
-  private async beforeZones(q: RenderRequest, planes: Planes, scale: number): Promise<Planes | null> {
+  private async beforeZones(
+    q: RenderRequest,
+    planes: Planes,
+    scale: number,
+    origin: Level['origin'],
+  ): Promise<Planes | null> {
     const z = q.view.zonesOf;
     const k =
       q.shot.corrections.find((c) => c.id === z?.correction)?.adjustments.findIndex((u) => u.id === z?.use) ?? -1;
     if (!z || k < 0) return null;
     const corrections = inputOfAdjustment(q.shot.corrections, z.correction, k);
-    return (await this.h.ev.run(planes, this.h.steps({ ...q.shot, corrections }, scale))).out;
+    return (await this.h.ev.run(planes, this.h.steps({ ...q.shot, corrections }, scale), { origin })).out;
   }
 
   /** Other scopes of a shot: the ghosts behind those of the open one. */
