@@ -1,5 +1,5 @@
 /** The frame of all screens: header, notices, shortcuts sheet. */
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Keyboard, Moon, Redo2, Sun, Undo2, X } from 'lucide-react';
 import { Dialog, Heading } from 'react-aria-components';
 import { Navigate, NavLink, Route, Routes, useLocation, useNavigate } from 'react-router';
@@ -14,11 +14,8 @@ import { Jobs } from './Jobs';
 import { isTyping, shortcuts } from './keys';
 import { useNotices } from './notices';
 import { takeOver } from './persist';
+import { Bench, HandOff, Shots } from './screens';
 import { useDoc, useSession } from './store';
-
-const Bench = lazy(() => import('./bench/Bench'));
-const Shots = lazy(() => import('./Shots'));
-const HandOff = lazy(() => import('./HandOff'));
 
 const Frame = styled.div`
   height: 100%;
@@ -155,7 +152,7 @@ export function App() {
   const go = useNavigate();
   // The Bench is where people go next: its code is there before they press.
   useEffect(() => {
-    const t = setTimeout(() => void import('./bench/Bench'), 1500);
+    const t = setTimeout(() => void Bench.load().catch(() => {}), 1500);
     return () => clearTimeout(t);
   }, []);
   useEffect(() => {
@@ -271,14 +268,12 @@ export function App() {
             {!loaded ? (
               <p style={{ padding: 24 }}>Opening {'\u2026'}</p>
             ) : (
-              <Suspense fallback={<p style={{ padding: 24 }}>Opening {'\u2026'}</p>}>
-                <Routes>
-                  <Route path="/shots" element={<Shots />} />
-                  <Route path="/bench/:shot?" element={<Bench />} />
-                  <Route path="/hand-off/:shot?" element={<HandOff />} />
-                  <Route path="*" element={<Navigate to="/shots" replace />} />
-                </Routes>
-              </Suspense>
+              <Routes>
+                <Route path="/shots" element={<Shots />} />
+                <Route path="/bench/:shot?" element={<Bench />} />
+                <Route path="/hand-off/:shot?" element={<HandOff />} />
+                <Route path="*" element={<Navigate to="/shots" replace />} />
+              </Routes>
             )}
           </Crash>
         </div>

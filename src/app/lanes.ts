@@ -127,7 +127,8 @@ export class Lanes {
           const newer = LANES.slice(0, rank(w) + 1).some((l) => (this.newest.get(`${w.name} ${l}`) ?? 0) > w.id);
           if (w.name !== undefined && newer) return w.fail(new Replaced());
           this.put(w, true);
-          void this.pump();
+          // Others may have waited for the same: the highest of them goes first, not the one that was told first.
+          void Promise.resolve().then(() => this.pump());
         },
         (x: unknown) => w.fail(x as Error),
       );

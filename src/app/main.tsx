@@ -9,14 +9,33 @@ import { StyleSheetManager } from 'styled-components';
 import { GlobalStyle } from '../ui/theme';
 import { App } from './App';
 import { listenForFaults } from './Crash';
+import { engine } from './engine';
 import { nonce } from './nonce';
 import { sayError } from './notices';
+import { mediaKey } from './mediaKey';
 import { openLast } from './persist';
+import { loadScreenOf } from './screens';
+import { useDoc } from './store';
 import { wordsOf } from './words';
 
 (globalThis as { __webpack_nonce__?: string }).__webpack_nonce__ = nonce;
 
 listenForFaults();
+loadScreenOf(location.pathname);
+/** The engine starts while the rest is fetched, and decodes the picture of the shot that the page is opened on. */
+function warm(): void {
+  const { records } = useDoc.getState();
+  const shot = records[location.pathname.split('/')[2] ?? ''];
+  if (location.pathname.startsWith('/bench') && shot?.type === 'shot' && shot.media)
+    engine().prefetch({ media: mediaKey(records, shot.media), frame: shot.range[0] });
+}
+engine();
+// In the moment the records are there: before the screen is built, which takes the thread for a while.
+const unwatch = useDoc.subscribe((s) => {
+  if (!s.loaded) return;
+  unwatch();
+  warm();
+});
 void openLast().catch((e: unknown) => sayError(`What was open last could not be read: ${wordsOf(e)}`));
 
 createRoot(document.getElementById('root')!).render(

@@ -2,7 +2,7 @@
  * The picture with what lies on it: tools, handles, wipe. All tools also work from the keyboard by a cross that arrow
  * keys move.
  */
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent, PointerEvent } from 'react';
 import styled from 'styled-components';
 import { allTerms, mapTerms } from '../../core/graph/region';
@@ -132,13 +132,19 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const rect = useRef<DOMRect | null>(null);
   const pan = useRef<{ x: number; y: number; cx: number; cy: number } | null>(null);
 
-  useEffect(() => {
-    const ro = new ResizeObserver(([e]) => {
+  useLayoutEffect(() => {
+    const el = area.current!;
+    const measure = (w: number, h: number): void => {
       const k = Math.min(2, window.devicePixelRatio || 1);
       rect.current = null;
-      setSize({ w: Math.round(e!.contentRect.width), h: Math.round(e!.contentRect.height), k });
-    });
-    ro.observe(area.current!);
+      setSize((s) =>
+        s.w === Math.round(w) && s.h === Math.round(h) && s.k === k ? s : { w: Math.round(w), h: Math.round(h), k },
+      );
+    };
+    // Before the first paint: the engine makes the picture while the browser draws what stands round it.
+    measure(el.clientWidth, el.clientHeight);
+    const ro = new ResizeObserver(([e]) => measure(e!.contentRect.width, e!.contentRect.height));
+    ro.observe(el);
     return () => ro.disconnect();
   }, []);
 

@@ -55,7 +55,6 @@ export function useRender(
   /** Somebody else draws: the player. */
   idle = false,
 ): void {
-  const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const alive = useRef(true);
   const scopesAt = useRef(0);
   useEffect(() => {
@@ -87,11 +86,19 @@ export function useRender(
         sayError(`The picture could not be drawn: ${wordsOf(e)}`);
       }
     };
-    void go('draft');
-    if (timer.current) clearTimeout(timer.current);
-    timer.current = setTimeout(() => void go('final'), dragging ? REST_MS * 2 : REST_MS);
+    const draft = go('draft');
+    let over = false;
+    const final = setTimeout(
+      // Where the picture has still to come, the draft is what is seen first.
+      () =>
+        void draft.then(() => {
+          if (!over) void go('final');
+        }),
+      dragging ? REST_MS * 2 : REST_MS,
+    );
     return () => {
-      if (timer.current) clearTimeout(timer.current);
+      over = true;
+      clearTimeout(final);
     };
   }, [request, keys, dragging, canvas, idle]);
 }
