@@ -3,10 +3,10 @@ import { create } from 'zustand';
 import { ycbcrToRgb } from '../core/color/ycbcr';
 import type { EncodingRef } from '../core/color/encodings';
 import { newUse } from '../core/graph/plan.defaults';
-import type { OpTerm, OpUse, Term } from '../core/graph/plan';
+import type { CorrectionSpec, OpTerm, OpUse, Term } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
 import { ops } from '../core/ops/registry.gen';
-import { linksOf, mapTermUses, opTerms } from '../core/graph/region';
+import { isMatte, linksOf, mapTerms, mapTermUses, mattesOf, opTerms, OWN } from '../core/graph/region';
 import { addKey, keysOf } from '../core/op/keys';
 import { isKeyframedList, resolve, tryResolve, withKey } from '../core/op/params';
 import type { StoredValue } from '../core/op/params';
@@ -21,6 +21,7 @@ import { chartOf, correctionsOf, isBeside, newId, ownCorrectionsOf, patchesOf, s
 import type {
   ChartRecord,
   CorrectionRecord,
+  MediaId,
   MediaRecord,
   OwnerId,
   PatchRecord,
@@ -45,13 +46,21 @@ const session = () => useSession.getState();
 /** The frame of a shot that is looked at: of the open one where the playhead stands, of others the first. */
 export const frameOf = (shot: ShotRecord): number =>
   session().shot === shot.id ? Math.max(shot.range[0], Math.min(shot.range[1], session().frame)) : shot.range[0];
+/** Mattes by the names that requests use for their media. */
+function withMattes(records: Records, c: CorrectionSpec): CorrectionSpec {
+  if (mattesOf(c).length === 0) return c;
+  const terms = mapTerms(c.terms, (t) =>
+    isMatte(t) && t.matte !== OWN ? { ...t, matte: mediaKey(records, t.matte as MediaId) } : t,
+  );
+  return { ...c, terms };
+}
 export function shotState(records: Records, shot: ShotRecord, bypass = false, frame = frameOf(shot)): ShotState {
   return {
     media: mediaKey(records, shot.media),
     encoding: shot.encoding,
     conversion: shot.conversion,
     frame,
-    corrections: specsOf(records, shot).map((c) => (bypass ? { ...c, on: false } : c)),
+    corrections: specsOf(records, shot).map((c) => withMattes(records, bypass ? { ...c, on: false } : c)),
   };
 }
 
@@ -354,11 +363,16 @@ export function removeShot(id: ShotId): void {
     const gone = Object.values(r)
       .filter((x) => x.id === id || ('shot' in x && x.shot === id) || ('owner' in x && x.owner === id))
       .map((x) => x.id);
-    // Its picture goes with it, unless another shot shows the same.
+    // Its picture and the mattes of its regions go with it, unless something else needs them.
     const shot = r[id];
     const media = shot?.type === 'shot' ? shot.media : null;
-    const shared = Object.values(r).some((x) => x.type === 'shot' && x.id !== id && x.media === media);
-    return remove(...gone, ...(media && !shared ? [media] : []))(r);
+    const mattes = gone.flatMap((x) => (r[x]?.type === 'correction' ? mattesOf(r[x]) : []));
+    const left = Object.values(r).filter((x) => !gone.includes(x.id));
+    const used = new Set(
+      left.flatMap((x): string[] => (x.type === 'shot' ? [x.media] : x.type === 'correction' ? mattesOf(x) : [])),
+    );
+    const alone = [...new Set([...(media ? [media] : []), ...mattes])].filter((m) => !used.has(m));
+    return remove(...gone, ...alone)(r);
   });
 }
 /** At the end, its controls open. */

@@ -13,6 +13,7 @@ import { files as kept } from './kept';
 import { sayNews } from './notices';
 import { arriving } from './opening';
 import { sumsOf } from './persist';
+import type { ClipInfo } from '../media/picture';
 import { runOf } from '../media/sequence';
 import type { Run } from '../media/sequence';
 import { useDoc, useSession } from './store';
@@ -59,6 +60,25 @@ const known = (sha256: string): MediaRecord | undefined =>
     (r): r is MediaRecord => r.type === 'media' && r.sha256 === sha256 && r.source.from === 'file',
   );
 
+/** What the project remembers of a clip. */
+export function mediaOfClip(file: File, info: ClipInfo, sha256: string): MediaRecord {
+  return {
+    type: 'media',
+    id: newId('media'),
+    kind: 'clip',
+    fileName: file.name,
+    format: info.format,
+    bits: info.bits,
+    width: info.width,
+    height: info.height,
+    frames: info.frames,
+    pixelAspect: info.pixelAspect,
+    sha256,
+    yuv: { ...info.meaning, guessed: info.guessed.some((g) => g === 'matrix' || g === 'range') },
+    source: { from: 'file' },
+  };
+}
+
 /** Brings a clip in; answers with its shot, or null where only a missing file was linked again. */
 export async function importClip(file: File, p: Progress): Promise<ShotRecord | null> {
   p.stage('reading');
@@ -80,21 +100,7 @@ export async function importClip(file: File, p: Progress): Promise<ShotRecord | 
     sayNews(`${file.name} is linked again.`);
     return null;
   }
-  const media: MediaRecord = {
-    type: 'media',
-    id: newId('media'),
-    kind: 'clip',
-    fileName: file.name,
-    format: info.format,
-    bits: info.bits,
-    width: info.width,
-    height: info.height,
-    frames: info.frames,
-    pixelAspect: info.pixelAspect,
-    sha256,
-    yuv: { ...info.meaning, guessed: info.guessed.some((g) => g === 'matrix' || g === 'range') },
-    source: { from: 'file' },
-  };
+  const media = mediaOfClip(file, info, sha256);
   const shot = shotOf(media, file.name.replace(/\.[^.]+$/, '') || file.name, info.encoding, {
     rate: info.rate,
     timecode: info.timecode,

@@ -12,7 +12,7 @@ import { engine } from './engine';
 import { importClip, importSequence, isClip, shotOf } from './importClip';
 import type { Progress, Sequence } from './importClip';
 import { sayError, sayNews } from './notices';
-import { sumsOf } from './persist';
+import { neededFiles, sumsOf } from './persist';
 import { useDoc, useSession } from './store';
 import { wordsOf } from './words';
 
@@ -44,7 +44,7 @@ export const clearImports = (): void =>
   useImports.setState((s) => ({ jobs: s.jobs.filter((j) => stageShare[j.stage] < 1) }));
 
 /** Counts files that are on their way to the store; the page is not "saved" before they are there. */
-async function keeping<T>(work: () => Promise<T>): Promise<T> {
+export async function keeping<T>(work: () => Promise<T>): Promise<T> {
   useDoc.setState((s) => ({ keeping: s.keeping + 1 }));
   try {
     return await work();
@@ -180,9 +180,10 @@ async function openAll(file: File, records: Records, embedded: Readonly<Record<s
 }
 async function sayOpened(file: File, records: Records, said: readonly string[]): Promise<void> {
   const gone: string[] = [];
+  const needed = neededFiles({ records, past: [], ahead: [] }).now;
   for (const r of Object.values(records))
     if (r.type === 'media' && r.source.from === 'file')
-      for (const sum of sumsOf(r))
+      for (const sum of sumsOf(r).filter((s) => needed.has(s)))
         if ((await kept.size(sum)) === 0) {
           gone.push(r.fileName);
           break;

@@ -2,6 +2,7 @@
  * Keeps the document of this page: opens what was left, writes what changes, and sees to it that one tab writes while
  * the others follow it live. Who writes holds a lock of the browser; news goes over a channel.
  */
+import { mattesOf } from '../core/graph/region';
 import { applyDiff } from '../document/history';
 import type { Diff } from '../document/history';
 import type { AnyRecord, MediaRecord, Records } from '../document/records';
@@ -259,7 +260,7 @@ followerTries.tell = () => {
 /** Of the files of a media: one, or one a frame. */
 export const sumsOf = (m: MediaRecord): string[] => m.files?.map((f) => f.sha256) ?? [m.sha256];
 
-/** Checksums of own files that shots show, and of those that steps to undo or redo can bring back. */
+/** Checksums of own files that shots show or regions rest on, and of those that undo or redo can bring back. */
 export function neededFiles(s: { records: Records; past: readonly Diff[]; ahead: readonly Diff[] }): {
   now: Set<string>;
   undo: Set<string>;
@@ -270,6 +271,7 @@ export function neededFiles(s: { records: Records; past: readonly Diff[]; ahead:
     for (const r of list) {
       if (r.type === 'media') media.set(r.id, r);
       if (r.type === 'shot') shown.add(r.media);
+      if (r.type === 'correction') for (const id of mattesOf(r)) shown.add(id);
     }
     return shown;
   };

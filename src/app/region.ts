@@ -1,14 +1,15 @@
 /** What a person can do to a region: parts, brackets, links to other corrections. */
 import { newUse } from '../core/graph/plan.defaults';
-import type { GroupTerm, OpTerm, Term } from '../core/graph/plan';
+import type { GroupTerm, MatteTerm, OpTerm, Term } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
-import { allTerms, circleOf, hasRegion, isGroup, isLink, isOp, mapTerms } from '../core/graph/region';
+import { allTerms, circleOf, hasRegion, isGroup, isLink, isOp, mapTerms, mattesOf } from '../core/graph/region';
 import type { Track } from '../core/graph/track';
 import type { StoredValue } from '../core/op/params';
+import { remove } from '../document/history';
 import { ownCorrectionsOf } from '../document/records';
 import type { CorrectionRecord, Records } from '../document/records';
 import { correction, editCorrection, freeName, useId } from './edit';
-import { useSession } from './store';
+import { useDoc, useSession } from './store';
 
 /** The same parts with ids of their own. */
 export const freshTerms = (terms: readonly Term[]): Term[] =>
@@ -75,6 +76,8 @@ type TermChange = {
   not?: boolean;
   of?: string;
   outside?: boolean;
+  channel?: MatteTerm['channel'];
+  from?: number;
   reads?: 'base' | null;
   track?: Track | null;
 };
@@ -105,7 +108,20 @@ export function setTermOn(corr: string, term: string, on: boolean): void {
   }));
 }
 export function removeTerm(corr: string, term: string): void {
+  const before = correction(corr);
+  const { begin, end } = useDoc.getState();
+  begin('Remove');
   editCorrection(corr, 'Remove', (c) => ({ ...c, terms: mapTerms(c.terms, (t) => (t.id === term ? null : t)) }));
+  // A matte's picture goes with the last part that rests on it.
+  const { records } = useDoc.getState();
+  const gone = (before ? mattesOf(before) : []).filter(
+    (m) =>
+      !Object.values(records).some((r) =>
+        r.type === 'shot' ? r.media === m : r.type === 'correction' && mattesOf(r).includes(m),
+      ),
+  );
+  if (gone.length > 0) useDoc.getState().change('Remove', remove(...gone));
+  end();
 }
 
 /** Changes the list that a part stands in; empty brackets go. */

@@ -2,7 +2,8 @@
 import { Worker } from 'node:worker_threads';
 import { limitSec, tookTooLong } from '../media/errors';
 import type { FileFault } from '../media/errors';
-import type { DecodedPicture } from '../media/picture';
+import { defaultDecode } from '../media/picture';
+import type { DecodedPicture, DecodeOptions } from '../media/picture';
 
 export class FileError extends Error {
   override name = 'FileError';
@@ -13,12 +14,16 @@ export class FileError extends Error {
 type Answer = { ok: true; picture: DecodedPicture } | { ok: false; error: FileFault };
 
 /** Throws a FileError. `seconds`: left out, by the size of the file. */
-export function decodeInThread(bytes: Uint8Array, seconds = limitSec(bytes.length)): Promise<DecodedPicture> {
+export function decodeInThread(
+  bytes: Uint8Array,
+  seconds = limitSec(bytes.length),
+  options: DecodeOptions = defaultDecode,
+): Promise<DecodedPicture> {
   return new Promise((done, fail) => {
     // A copy of its own: slice() of a Buffer shares the memory of others, which would be given away with it.
     const data = new Uint8Array(bytes).buffer;
     const w = new Worker(new URL('./decodeThread.mjs', import.meta.url), {
-      workerData: data,
+      workerData: { bytes: data, options },
       transferList: [data],
     });
     const end = (): void => {

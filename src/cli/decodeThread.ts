@@ -2,10 +2,12 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { decodeStill } from '../media/decode';
 import { errorOf } from '../media/errors';
+import type { DecodeOptions } from '../media/picture';
 import { nodeCodecs } from '../media/node';
 
 nodeCodecs();
-decodeStill(new Uint8Array(workerData as ArrayBuffer)).then(
+const { bytes, options } = workerData as { bytes: ArrayBuffer; options: DecodeOptions };
+decodeStill(new Uint8Array(bytes), options).then(
   (picture) =>
     parentPort!.postMessage({ ok: true, picture }, [
       picture.rgb.buffer as ArrayBuffer,

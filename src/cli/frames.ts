@@ -1,13 +1,16 @@
 /** Frames for the terminal: a picture, a folder of numbered pictures, or a clip (by ffmpeg, where it is there). */
 import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { openAsBlob, readdirSync, readFileSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import type { YuvMeaning, YuvPlanes } from '../core/color/yuv';
 import { turnYuv } from '../core/color/yuv';
 import { Clip } from '../media/clip';
-import { MediaError } from '../media/picture';
-import type { DecodedPicture } from '../media/picture';
+import { defaultDecode, MediaError } from '../media/picture';
+import type { DecodedPicture, DecodeOptions } from '../media/picture';
+import type { MediaRecord } from '../document/records';
 import { runOf } from '../media/sequence';
+import { clampFrame } from '../media/source';
 import { decodeInThread, FileError } from './decode';
 
 /** What cannot be read; the message says what to do. */
@@ -21,7 +24,8 @@ export interface Frames {
   said: string[];
 }
 
-async function still(file: string): Promise<DecodedPicture> {
+/** `options`: how transparency and profiles are read. */
+export async function still(file: string, options: DecodeOptions = defaultDecode): Promise<DecodedPicture> {
   let bytes: Uint8Array;
   try {
     bytes = readFileSync(file);
@@ -29,7 +33,7 @@ async function still(file: string): Promise<DecodedPicture> {
     throw new NotRead(`${file} cannot be read: check the path`);
   }
   try {
-    return await decodeInThread(bytes);
+    return await decodeInThread(bytes, undefined, options);
   } catch (e) {
     if (e instanceof FileError) throw new NotRead(`${basename(file)}: ${e.message}`);
     throw e;
@@ -105,6 +109,26 @@ export async function openFrames(input: string, meaning?: YuvMeaning): Promise<F
       }
     },
   };
+}
+
+/** A frame of a matte from outside, out of the folder that holds its files; each is known by its checksum. */
+export async function matteFrame(m: MediaRecord, n: number, dir: string | undefined): Promise<DecodedPicture> {
+  const at = clampFrame(n, m.frames);
+  const one = m.files?.[at] ?? { name: m.fileName, sha256: m.sha256 };
+  if (dir === undefined)
+    throw new NotRead(`a region takes ${one.name} as its matte: give the folder that holds it as --mattes DIR`);
+  const path = join(dir, basename(one.name));
+  let sum: string;
+  try {
+    sum = createHash('sha256').update(readFileSync(path)).digest('hex');
+  } catch {
+    throw new NotRead(`${path} cannot be read, and a region takes it as its matte: check --mattes`);
+  }
+  if (sum !== one.sha256)
+    throw new NotRead(`${path} is another file than the project's matte of that name: its checksum differs`);
+  if (m.kind !== 'clip') return still(path, m.decode);
+  for await (const p of (await openFrames(path, m.yuv)).read(at, at)) return p;
+  throw new NotRead(`${path} has no frame ${at}: it is cut off or damaged`);
 }
 
 const missing = (): NotRead =>

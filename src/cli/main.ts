@@ -20,15 +20,16 @@ import { separation, separationSaid } from '../core/matte/separate';
 import { fitStrokes } from '../core/skin/fitKey';
 import { encodeCodes } from '../media/encode';
 import type { YuvMeaning } from '../core/color/yuv';
-import { mediaOf, projectOf, shotsOf, specsOf } from '../document/records';
-import type { ShotRecord, TableRecord } from '../document/records';
+import { mediaOf, projectOf, recordOf, shotsOf, specsOf } from '../document/records';
+import type { MediaId, MediaRecord, ShotRecord, TableRecord } from '../document/records';
 import { cubeOf } from '../document/tables';
 import { parseProject } from '../document/projectFile';
 import { soloSession } from '../engine/node';
+import { MissingPicture } from '../engine/session';
 import type { Session } from '../engine/session';
 import type { DecodedPicture } from '../media/decode';
 import { decodeInThread, FileError } from './decode';
-import { NotRead, openFrames } from './frames';
+import { matteFrame, NotRead, openFrames } from './frames';
 import type { Frames } from './frames';
 import type { ShotState, View } from '../protocol/messages';
 
@@ -43,7 +44,9 @@ const HELP = `Rowanleaf, command line
        [--brush PX] [--tidy auto|none] --out MATTE.png [--json]      (KIND: spread, range, nearness or auto; --keep
        and --leave may stand several times)
   render PROJECT --shot NAME --input PICTURE|FOLDER|CLIP --out DIR [--frames A-B] [--what picture,matte] [--bits 8|16]
-       (a folder of numbered pictures; a clip where ffmpeg is installed; frames are counted from 0)
+       [--mattes DIR]
+       (a folder of numbered pictures; a clip where ffmpeg is installed; frames are counted from 0;
+       DIR holds the files that regions take as mattes, under their names)
   follow FOLDER|CLIP --quad "X,Y X,Y X,Y X,Y" --at N [--kind position|similarity|perspective] [--frames A-B] [--json]
        (where what lies inside the quad at frame N is at the others, forwards and backwards from there)
   lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
@@ -63,6 +66,7 @@ const options = {
   shot: { type: 'string' },
   input: { type: 'string' },
   what: { type: 'string' },
+  mattes: { type: 'string' },
   frames: { type: 'string' },
   quad: { type: 'string' },
   at: { type: 'string' },
@@ -372,6 +376,8 @@ function project(
   line: number;
   /** How a clip is read. */
   yuv: YuvMeaning | undefined;
+  /** A media of the project. */
+  media(id: string): MediaRecord | null;
 } {
   let text: string;
   try {
@@ -395,11 +401,12 @@ function project(
     corrections: specsOf(records, shot),
     line: projectOf(records)?.skinLineDeg ?? 123,
     yuv: mediaOf(records, shot)?.yuv,
+    media: (id) => recordOf(records, id as MediaId, 'media') ?? null,
   };
 }
 
 async function render(file: string, g: Given): Promise<void> {
-  const { shot, corrections, tables, yuv } = project(file, g);
+  const { shot, corrections, tables, yuv, media } = project(file, g);
   const input = need(g.input, 'input');
   const dir = need(g.out, 'out');
   const what = (g.what ?? 'picture').split(',');
@@ -418,6 +425,18 @@ async function render(file: string, g: Given): Promise<void> {
     writeFileSync(name, bytes);
     console.log(name);
   };
+  /** Runs, and opens the mattes that it asks for. */
+  const withMattes = async <T>(run: () => Promise<T>): Promise<T> => {
+    for (;;)
+      try {
+        return await run();
+      } catch (e) {
+        const m = e instanceof MissingPicture ? media(e.ref.media) : null;
+        if (!m) throw e;
+        const { frame: n } = (e as MissingPicture).ref;
+        s.open(m.id, await matteFrame(m, n, g.mattes).catch(usage), Math.min(n, m.frames - 1), m.frames);
+      }
+  };
   let frame = first;
   for await (const p of frames.read(first, last)) {
     s.open(input, p, moves ? frame : 0, frames.count);
@@ -431,17 +450,21 @@ async function render(file: string, g: Given): Promise<void> {
     // As the page names them.
     const number = moves ? `.${String(frame).padStart(Math.max(4, String(last).length), '0')}` : '';
     const stem = join(dir, frames.stem);
-    if (what.includes('picture')) put(`${stem}.corrected${number}.png`, await s.exportPicture(state, bits));
+    if (what.includes('picture'))
+      put(`${stem}.corrected${number}.png`, await withMattes(() => s.exportPicture(state, bits)));
     if (what.includes('matte'))
       for (const c of corrections)
         put(
           `${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}${number}.png`,
-          await s.exportMatte(state, c.id, bits),
+          await withMattes(() => s.exportMatte(state, c.id, bits)),
         );
     frame++;
   }
   if (frame <= last) throw new Usage(`${basename(input)} ends at frame ${frame - 1}: it is cut off or damaged there`);
 }
+const usage = (e: unknown): never => {
+  throw e instanceof NotRead ? new Usage(e.message) : e;
+};
 async function framesOf(input: string, meaning?: YuvMeaning): Promise<Frames> {
   try {
     return await openFrames(input, meaning);

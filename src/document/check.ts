@@ -7,7 +7,7 @@ import { logFaults } from '../core/color/curves';
 import { migrateParams } from '../core/op/contract';
 import type { OpUse } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
-import { circleOf, hasRegion, isLink, linksOf, mapTerms, mapTermUses } from '../core/graph/region';
+import { circleOf, hasRegion, isLink, isMatte, linksOf, mattesOf, mapTerms, mapTermUses } from '../core/graph/region';
 import { ops } from '../core/ops/registry.gen';
 import { cubeOf } from './tables';
 import { migrateFile } from './migrate';
@@ -161,7 +161,7 @@ export function checkRecords(version: number, raw: readonly unknown[], road: 'fi
   return { records, said, unread };
 }
 
-/** Links must lead to a correction of the same owner, and never in a circle. */
+/** Links must lead to a correction of the same owner, and never in a circle; mattes to a picture of the project. */
 function mendLinks(c: CorrectionRecord, records: Record<string, AnyRecord>, said: string[]): void {
   const leads = (id: string): boolean => {
     const to = records[id];
@@ -184,6 +184,12 @@ function mendLinks(c: CorrectionRecord, records: Record<string, AnyRecord>, said
     said.push(
       `A link in the region of "${c.name}" is left out: it ${why}${c.on && !next.on ? '. The correction is off' : ''}`,
     );
+  }
+  for (const id of new Set(mattesOf(next))) {
+    if (records[id]?.type === 'media') continue;
+    const terms = mapTerms(next.terms, (t) => (isMatte(t) && t.matte === id ? null : t));
+    next = { ...next, terms, on: next.on && (hasRegion({ terms }) || !hasRegion(c)) };
+    said.push(`A matte in the region of "${c.name}" is left out: its picture is not in the project`);
   }
   if (next !== c) records[c.id] = next;
 }

@@ -5,6 +5,7 @@
  */
 import { ops } from '../core/ops/registry.gen';
 import type { AnyOp } from '../core/op/contract';
+import { OWN } from '../core/graph/region';
 import { encodingIds, primaries } from '../core/color/encodings';
 import { matrixTitles } from '../core/color/yuv';
 import { schemaOf } from '../core/op/params';
@@ -167,6 +168,13 @@ function terms(depth: number): object {
     ['reads', 'track', 'strokes'],
   );
   const link = obj({ ...head, of: id('corr'), outside: { type: 'boolean' }, on: { type: 'boolean' } });
+  const matte = obj({
+    ...head,
+    matte: { type: 'string', pattern: `^(${OWN}|media:[A-Za-z0-9._-]+)$` },
+    channel: { enum: ['luma', 'alpha'] },
+    from: { type: 'integer', minimum: 0 },
+    on: { type: 'boolean' },
+  });
   const group = obj({
     ...head,
     group: depth > 0 ? ref(`terms${depth - 1}`) : { type: 'array', maxItems: 0 },
@@ -174,10 +182,11 @@ function terms(depth: number): object {
   });
   // Told apart by what they hold, so that a message names the property rather than "no branch fits".
   const has = (k: string): object => ({ type: 'object', properties: { [k]: {} }, required: [k] });
+  const pick = { if: has('of'), then: link, else: { if: has('matte'), then: matte, else: key } };
   return {
     type: 'array',
     maxItems: LIMITS.terms,
-    items: { if: has('group'), then: group, else: { if: has('of'), then: link, else: key } },
+    items: { if: has('group'), then: group, else: pick },
   };
 }
 

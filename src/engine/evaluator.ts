@@ -6,7 +6,7 @@ import { ops } from '../core/ops/registry.gen';
 import { CONVERSION_ID } from '../core/graph/plan';
 import type { BlockStep, Step, TidyStep } from '../core/graph/plan';
 import type { AreaOp, KeyFrameOp, Pass, TidyFrameOp } from '../core/op/contract';
-import type { RegionStep } from '../core/graph/region';
+import type { OutsideMatte, RegionStep } from '../core/graph/region';
 import { GROUPS, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { Box } from '../core/skin/reading';
 import { yuvBlock } from '../core/color/yuv';
@@ -47,16 +47,27 @@ export interface Result {
 
 /** Another frame of the same shot, `offset` frames on: null where there is none. */
 export type FrameAt = (offset: number) => Promise<{ source: Planes; steps: readonly Step[] } | null>;
+/** A matte that was made elsewhere, at the size and place of a run's planes, `offset` frames on. */
+export type OutsideAt = (offset: number, of: OutsideMatte) => Promise<Matte>;
 /** What a run knows while it goes on. */
 interface Run {
   steps: ReadonlyMap<string, Step>;
   results: ReadonlyMap<string, StepResult>;
   origin: readonly [number, number];
   frame: FrameAt;
+  outside: OutsideAt;
   /** The shot's picture without any correction, as it is on a step's side of the conversion. */
   base(s: Step): Promise<Planes>;
 }
 const noFrame: FrameAt = () => Promise.resolve(null);
+const noOutside: OutsideAt = () => Promise.reject(new Error('Nobody gives mattes from outside to this run'));
+
+export interface RunOptions {
+  focus?: string;
+  origin?: readonly [number, number];
+  frame?: FrameAt;
+  outside?: OutsideAt;
+}
 
 /** Thrown between stages when newer work has been asked for. */
 export class Stale extends Error {
@@ -345,10 +356,12 @@ export class Evaluator {
       if (t.do === 'key') leaves.push(await this.part(t, t.base ? await run.base(step) : input, run.origin));
       else if (t.do === 'shape') leaves.push(await this.part(t, input, run.origin));
       else if (t.do === 'of') leaves.push(await this.linked(t.id, input, run));
+      else if (t.do === 'matte') leaves.push(await run.outside(0, t));
     }
+    const isLeaf = (t: RegionStep): boolean => 'step' in t || t.do === 'of' || t.do === 'matte';
     if (step.region.length === 1) return leaves[0]!;
     let next = 0;
-    const spelt = step.region.map((t) => ('step' in t || t.do === 'of' ? leaves[next++]!.key : t.do));
+    const spelt = step.region.map((t) => (isLeaf(t) ? leaves[next++]!.key : t.do));
     const key = `region|${spelt.join(' ')}`;
     const { w, h } = input;
     const [at] = await this.stage(key, [w * h * 4], async (to) => {
@@ -369,9 +382,9 @@ export class Evaluator {
       try {
         next = 0;
         for (const t of step.region) {
-          if ('step' in t || t.do === 'of') stack.push({ at: leaves[next++]!.at, not: false });
+          if (isLeaf(t)) stack.push({ at: leaves[next++]!.at, not: false });
           else if (t.do === 'not') stack.push({ ...stack.at(-1)!, not: !stack.pop()!.not });
-          else {
+          else if (t.do === 'and' || t.do === 'or') {
             const right = stack.pop()!;
             const left = stack.pop()!;
             const depth = stack.length;
@@ -479,7 +492,9 @@ export class Evaluator {
     if (!other) return null;
     // Its own neighbours are counted from there.
     const frame: FrameAt = (o) => run.frame(offset + o);
-    const { res, run: there } = await this.go(other.source, other.steps, { upTo: id, origin: run.origin, frame });
+    const outside: OutsideAt = (o, of) => run.outside(offset + o, of);
+    const opts = { upTo: id, origin: run.origin, frame, outside };
+    const { res, run: there } = await this.go(other.source, other.steps, opts);
     const s = res.steps.get(id);
     const step = there.steps.get(id);
     if (!s?.region || !step) return null;
@@ -510,18 +525,14 @@ export class Evaluator {
    * Runs the steps over a picture. `focus` names a step whose matte is wanted even when the step changes nothing.
    * `origin` is where the planes lie in the picture, for a window of it; `frame` gives other frames of the shot.
    */
-  async run(
-    source: Planes,
-    steps: readonly Step[],
-    opts: { focus?: string; origin?: readonly [number, number]; frame?: FrameAt } = {},
-  ): Promise<Result> {
+  async run(source: Planes, steps: readonly Step[], opts: RunOptions = {}): Promise<Result> {
     return (await this.go(source, steps, opts)).res;
   }
   /** `upTo`: of this step only the start and the region are wanted, and nothing after it. */
   private async go(
     source: Planes,
     steps: readonly Step[],
-    opts: { focus?: string; origin?: readonly [number, number]; frame?: FrameAt; upTo?: string },
+    opts: RunOptions & { upTo?: string },
   ): Promise<{ res: Result; run: Run }> {
     this.ensureScratch(source.w, source.h);
     const results = new Map<string, StepResult>();
@@ -531,6 +542,7 @@ export class Evaluator {
       results,
       origin: opts.origin ?? [0, 0],
       frame: opts.frame ?? noFrame,
+      outside: opts.outside ?? noOutside,
       base: async (s) => (steps.indexOf(s) < at || at < 0 ? source : this.act(steps[at]!, source, null)),
     };
     let cur = source;

@@ -8,7 +8,7 @@ import { formatCube, sampleCube } from '../core/formats/cube';
 import type { Cube } from '../core/formats/cube';
 import { displayEncoding, opById } from '../core/graph/plan';
 import type { CorrectionSpec, OpUse, Step, Term } from '../core/graph/plan';
-import { hasRegion, isGroup, isLive, isOp, mapTerms } from '../core/graph/region';
+import { hasRegion, isGroup, isLive, isMatte, isOp, mapTerms } from '../core/graph/region';
 import type { LutReply, ShotState } from '../protocol/messages';
 import type { Evaluator, Matte, Planes } from './evaluator';
 import type { Views } from './memory';
@@ -23,12 +23,14 @@ function partsWithoutPlaces(
   const names: string[] = [];
   const kept = mapTerms(terms.filter(isLive), (t) => {
     if (isGroup(t)) return t;
-    const place = isOp(t)
-      ? t.use.on && isPlace(opById(t.use.op))
-      : // A link to a region that is only a place.
-        byId.has(t.of) &&
-        hasRegion(byId.get(t.of)!) &&
-        partsWithoutPlaces(byId.get(t.of)!.terms, byId).kept.length === 0;
+    const place = isMatte(t)
+      ? true
+      : isOp(t)
+        ? t.use.on && isPlace(opById(t.use.op))
+        : // A link to a region that is only a place.
+          byId.has(t.of) &&
+          hasRegion(byId.get(t.of)!) &&
+          partsWithoutPlaces(byId.get(t.of)!.terms, byId).kept.length === 0;
     if (!place) return t;
     names.push(t.name);
     return null;

@@ -40,4 +40,18 @@ export async function offLine(page: Page, patch: string): Promise<number> {
 }
 /** How far it lies off the line, whichever way: a signed angle under an upper bound alone says nothing. */
 export const offBy = async (page: Page, patch: string): Promise<number> => Math.abs(await offLine(page, patch));
+/** How many shots the contact sheet has: only the cards near the window are there. */
+export const countShots = (page: Page, n: number): Promise<void> =>
+  expect(page.locator('[data-shot]').first()).toHaveAttribute('aria-setsize', String(n));
+/** Opens a shot from the contact sheet, scrolling to its card as a person would. */
+export async function openFromSheet(page: Page, name: string): Promise<void> {
+  const link = page.getByRole('link', { name: `Open ${name} on the Bench`, exact: true });
+  await expect(page.locator('[data-shot]').first()).toBeVisible();
+  for (let i = 0; i < 200 && (await link.count()) === 0; i++) {
+    await page.locator('main').hover();
+    await page.mouse.wheel(0, 400);
+    await page.waitForTimeout(40);
+  }
+  await link.click();
+}
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();

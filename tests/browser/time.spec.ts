@@ -8,7 +8,7 @@ import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
 import { decode, encode } from 'fast-png';
 import { unzipSync } from 'fflate';
-import { saved, watch } from './helpers';
+import { countShots, openFromSheet, saved, watch } from './helpers';
 
 const dir = mkdtempSync(join(tmpdir(), 'rowanleaf-time-'));
 test.afterAll(() => rmSync(dir, { recursive: true, force: true }));
@@ -252,12 +252,12 @@ test("frames of the browser's decoders are those of another decoder, bit for bit
     read.map(([n]) => join(clips, n)),
   );
   const stems = read.map(([n]) => n.replace(/\.[^.]+$/, ''));
-  for (const s of stems) await expect(page.locator(`[data-shot="${s}"]`)).toBeVisible();
+  await countShots(page, 7 + stems.length);
   await saved(page);
   for (const [i, stem] of stems.entries())
     await test.step(stem, async () => {
       await page.goto('/');
-      await page.getByRole('link', { name: `Open ${stem} on the Bench`, exact: true }).click();
+      await openFromSheet(page, stem);
       await expect(page.locator('[data-frame]')).toContainText('of 0–11');
       await page.getByRole('link', { name: 'Hand-off' }).click();
       const zip = unzipSync(new Uint8Array(readFileSync(await render(page, 'png16'))));

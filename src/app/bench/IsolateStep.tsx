@@ -10,7 +10,7 @@ import { ops } from '../../core/ops/registry.gen';
 import { wrap360 } from '../../core/math/angle';
 import { hueWidth } from '../../core/ops/key/index';
 import type { LinkTerm, OpTerm, Term } from '../../core/graph/plan';
-import { allTerms, hasRegion, isGroup, isLink, isOp, mapTerms } from '../../core/graph/region';
+import { allTerms, hasRegion, isGroup, isLink, isMatte, isOp, mapTerms, OWN } from '../../core/graph/region';
 import { ownCorrectionsOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, Records, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Line, Select, Switch, TextField } from '../../ui/controls';
@@ -34,12 +34,14 @@ import {
   unbracketTerm,
 } from '../region';
 import { copyPart, pastePart, usePart } from '../copyPart';
+import { addOwnAlpha } from '../importMatte';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
 import { shapes } from './tools';
 import { FollowBox } from './FollowBox';
 import { FreeformControls } from './FreeformControls';
 import { Params } from './Adjustment';
+import { MatteControls, useMatteFiles } from './MatteControls';
 import { NearnessControls } from './NearnessControls';
 import { StrokeControls } from './StrokeControls';
 import { useDistributions } from './useDistributions';
@@ -318,7 +320,7 @@ function Part({
     ? ['in', 'not in']
     : isLink(t)
       ? ['inside', 'outside']
-      : opById(t.use.op).kind === 'key'
+      : isOp(t) && opById(t.use.op).kind === 'key'
         ? ['where', 'not where']
         : ['inside', 'not inside'];
   const negative = isLink(t) ? t.outside !== t.not : t.not;
@@ -419,6 +421,8 @@ function Part({
       ) : chosen ? (
         isLink(t) ? (
           <LinkControls corr={corr} term={t} records={records} />
+        ) : isMatte(t) ? (
+          <MatteControls corr={corr} term={t} shot={shot} records={records} />
         ) : t.use.op === 'key' ? (
           <>
             <StrokeControls corr={corr} term={t} shot={shot} />
@@ -479,6 +483,7 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
   const hasKey = chosenKey(corr) !== null;
   const may = linkable(records, corr);
   const copied = usePart((p) => p.term);
+  const [matteFiles, chooseMatte] = useMatteFiles(corr, shot);
   return (
     <>
       <Tools>
@@ -514,8 +519,9 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
             {o.title}
           </Button>
         ))}
+        {matteFiles}
         <MenuTrigger>
-          <Button tip="Another kind of key, or the region of another correction">
+          <Button tip="Another kind of key, a matte from a file, or the region of another correction">
             <Plus />
             Part
           </Button>
@@ -524,6 +530,8 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
               onAction={(k) => {
                 const [what, id] = String(k).split('|');
                 if (what === 'paste') pastePart(corr.id);
+                else if (what === 'file') chooseMatte();
+                else if (what === 'alpha') addOwnAlpha(corr.id);
                 else if (what === 'key') {
                   addTerm(corr.id, id!, {});
                   if (SAMPLED_KEYS.has(id!)) set({ tool: 'key', sampling: 'again' });
@@ -536,6 +544,10 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
                   {o.id === 'key' ? (hasKey ? 'Another key' : 'Key by ranges') : o.title}
                 </MenuItem>
               ))}
+              <MenuItem id="file|">A matte from a file</MenuItem>
+              {media.decode?.alpha === 'keep' && !parts.some((t) => isMatte(t) && t.matte === OWN) ? (
+                <MenuItem id="alpha|">{'The picture\u2019s transparency'}</MenuItem>
+              ) : null}
               {may.flatMap((c) => [
                 <MenuItem key={`in|${c.id}`} id={`in|${c.id}`}>{`Inside the region of ${c.name}`}</MenuItem>,
                 <MenuItem key={`out|${c.id}`} id={`out|${c.id}`}>{`Outside the region of ${c.name}`}</MenuItem>,

@@ -7,7 +7,7 @@ import { Menu, MenuItem, MenuTrigger, Button as AriaButton } from 'react-aria-co
 import styled from 'styled-components';
 import { opById } from '../../core/graph/plan';
 import type { AnyOp } from '../../core/op/contract';
-import { allTerms, hasRegion, isGroup, isLink, isLive, isOp } from '../../core/graph/region';
+import { allTerms, hasRegion, isGroup, isLink, isLive, isMatte, isOp } from '../../core/graph/region';
 import { correctionsOf, isBeside, ownCorrectionsOf, sceneOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, Records, ShotId, ShotRecord, Term } from '../../document/records';
 import { Button, IconButton, SmallHead, Switch } from '../../ui/controls';
@@ -630,13 +630,20 @@ function briefly(terms: readonly Term[], records: Records): string {
 function regionSaid(c: CorrectionRecord): string {
   const live = allTerms(c.terms).filter((t) => !isGroup(t) && isLive(t));
   const links = live.filter(isLink).length;
+  const mattes = live.filter(isMatte).length;
   const of = (f: (op: AnyOp) => boolean): number => live.filter((t) => isOp(t) && f(opById(t.use.op))).length;
   const keys = of((o) => o.kind === 'key' && !o.area);
   const spreads = of((o) => o.kind === 'key' && !!o.area);
   const shapes = of((o) => o.kind === 'shape');
   const count = (n: number, w: string): string => (n === 0 ? '' : `${n} ${w}${n > 1 ? 's' : ''}`);
   return hasRegion(c)
-    ? [count(keys, 'key'), count(spreads, 'spread'), count(shapes, 'shape'), count(links, 'link')]
+    ? [
+        count(keys, 'key'),
+        count(spreads, 'spread'),
+        count(shapes, 'shape'),
+        count(mattes, 'matte'),
+        count(links, 'link'),
+      ]
         .filter(Boolean)
         .join(', ')
     : 'whole picture';

@@ -3,7 +3,7 @@ import { opById } from '../../core/graph/plan';
 import type { OpUse } from '../../core/graph/plan';
 import { resolve, valueAt } from '../../core/op/params';
 import { formatNumber } from '../../core/op/words';
-import { hasRegion, isGroup, isLink, isLive, linksOf } from '../../core/graph/region';
+import { hasRegion, isGroup, isLink, isLive, isMatte, linksOf, OWN } from '../../core/graph/region';
 import type { CorrectionRecord, Records, Term } from '../../document/records';
 import type { StepName } from '../store';
 
@@ -66,6 +66,13 @@ function tellRegion(terms: readonly Term[], nameOf: (id: string) => string, fram
       const within = t.not === t.outside;
       out.push([joint, within ? 'inside the region of' : 'outside the region of'].filter(Boolean).join(' '), {
         text: nameOf(t.of),
+        step: 'isolate',
+        term: t.id,
+      });
+    } else if (isMatte(t)) {
+      const what = t.matte === OWN ? 'what the picture holds as' : 'the matte';
+      out.push([joint, t.not ? `not inside ${what}` : `inside ${what}`].filter(Boolean).join(' '), {
+        text: t.name,
         step: 'isolate',
         term: t.id,
       });

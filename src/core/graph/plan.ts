@@ -57,7 +57,16 @@ export interface GroupTerm extends TermHead {
   group: Term[];
   on: boolean;
 }
-export type Term = OpTerm | LinkTerm | GroupTerm;
+/** A matte that was made elsewhere: the brightness or the transparency of another picture, or of the shot's own. */
+export interface MatteTerm extends TermHead {
+  /** The media that holds it; `shot`: the shot's own picture. */
+  matte: string;
+  channel: 'luma' | 'alpha';
+  /** Of a matte that moves: the frame of the shot's media that its first frame belongs to. */
+  from: number;
+  on: boolean;
+}
+export type Term = OpTerm | LinkTerm | GroupTerm | MatteTerm;
 
 /** Where lengths of a correction come from another frame: x becomes s x + dx, lengths s times theirs. */
 export interface Fit {

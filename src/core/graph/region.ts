@@ -2,7 +2,7 @@
  * Regions as trees: parts joined by and, or, not, with brackets and links to other corrections' regions; compiled to
  * a program in postfix form that an engine runs over planes.
  */
-import type { CorrectionSpec, GroupTerm, LinkTerm, OpTerm, OpUse, Term } from './plan';
+import type { CorrectionSpec, GroupTerm, LinkTerm, MatteTerm, OpTerm, OpUse, Term } from './plan';
 import type { BlockStep } from './plan';
 
 export type RegionStep =
@@ -11,18 +11,24 @@ export type RegionStep =
   | { do: 'shape'; step: BlockStep }
   /** The tidied matte of another correction. */
   | { do: 'of'; id: string }
+  /** A matte from outside. */
+  | ({ do: 'matte' } & OutsideMatte)
   /** 1 minus the topmost. */
   | { do: 'not' }
   /** Least and greatest of the two topmost. */
   | { do: 'and' }
   | { do: 'or' };
 
+/** Where a matte from outside comes from. */
+export type OutsideMatte = Pick<MatteTerm, 'channel' | 'from'> & { media: string };
+
 export const isOp = (t: Term): t is OpTerm => 'use' in t;
 export const isLink = (t: Term): t is LinkTerm => 'of' in t;
+export const isMatte = (t: Term): t is MatteTerm => 'matte' in t;
 export const isGroup = (t: Term): t is GroupTerm => 'group' in t;
 
 /** Whether a part acts: it is on, and brackets hold something that acts. */
-export const isLive = (t: Term): boolean => (isOp(t) ? t.use.on : t.on && (isLink(t) || t.group.some(isLive)));
+export const isLive = (t: Term): boolean => (isOp(t) ? t.use.on : t.on && (!isGroup(t) || t.group.some(isLive)));
 /** Every part, brackets and what stands in them included. */
 export const allTerms = (terms: readonly Term[]): Term[] =>
   terms.flatMap((t) => (isGroup(t) ? [t, ...allTerms(t.group)] : [t]));
@@ -83,12 +89,19 @@ export function regionProgram(
     } else if (isLink(t)) {
       out.push({ do: 'of', id: t.of });
       if (t.outside) out.push({ do: 'not' });
-    } else out.push(...regionProgram(t.group, block));
+    } else if (isMatte(t)) out.push({ do: 'matte', media: t.matte, channel: t.channel, from: t.from });
+    else out.push(...regionProgram(t.group, block));
     if (t.not) out.push({ do: 'not' });
     if (i > 0) out.push({ do: t.join });
   });
   return out;
 }
+
+/** Media whose frames are mattes of a correction; not the shot's own. */
+export const mattesOf = (c: Pick<CorrectionSpec, 'terms'>): string[] =>
+  allTerms(c.terms).flatMap((t) => (isMatte(t) && t.matte !== OWN ? [t.matte] : []));
+/** As a matte's media: the picture that the shot shows. */
+export const OWN = 'shot';
 
 /** Corrections whose regions a correction's own rests on, links that are off included. */
 export const linksOf = (c: Pick<CorrectionSpec, 'terms'>): string[] =>

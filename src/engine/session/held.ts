@@ -11,7 +11,9 @@ import type { DecodedPicture } from '../../media/picture';
 import { clampFrame, FrameCache } from '../../media/source';
 import type { FrameRef, ShotState } from '../../protocol/messages';
 import type { Evaluator } from '../evaluator';
-import type { Planes, Result } from '../evaluator';
+import { OWN } from '../../core/graph/region';
+import type { OutsideMatte } from '../../core/graph/region';
+import type { OutsideAt, Planes, Result } from '../evaluator';
 import { rgbOf } from '../samples';
 
 /** Bytes of decoded pictures and of tables that are kept; what is in use stays whatever it takes. */
@@ -30,6 +32,11 @@ function drop<T>(map: Map<string, T>, most: number, bytes: (v: T) => number): vo
 }
 /** About how long a million pixels take that JavaScript walks over, with much to spare. */
 const SLOW_MS = 4000;
+
+/** A frame as a picture, or what a matte is made of it, brought to the size of the picture that it limits. */
+export interface SourceRef extends FrameRef {
+  matte?: { channel: OutsideMatte['channel']; w: number; h: number };
+}
 
 export class MissingPicture extends Error {
   override name = 'MissingPicture';
@@ -127,14 +134,57 @@ export class Held {
     this.quiet(SLOW_MS + (SLOW_MS * pixels) / 1e6);
   }
 
-  full(ref: FrameRef): Promise<Planes> {
+  full(ref: SourceRef): Promise<Planes> {
+    if (ref.matte) return this.matteFrom(ref, ref.matte);
     const { picture: p, key } = this.entry(ref);
     if (p.yuv) return this.ev.loadYuv(key, p.width, p.height, p.yuv.planes, p.yuv.meaning);
     const scale = p.rgb instanceof Float32Array ? 1 : 1 / (2 ** p.bits - 1);
     return this.ev.loadPicture(key, p.width, p.height, p.rgb, scale);
   }
 
-  async level(ref: FrameRef, most: number): Promise<{ planes: Planes; scale: number }> {
+  /**
+   * A matte that was made elsewhere, as planes that are the same three times: 0 to 1 as its numbers say. Of a size of
+   * its own it is brought to the picture's; of another form it is refused.
+   */
+  private async matteFrom(ref: FrameRef, { channel, w, h }: NonNullable<SourceRef['matte']>): Promise<Planes> {
+    const { picture: p, key } = this.entry(ref);
+    if (Math.abs((p.width * h) / (p.height * w) - 1) > 0.01)
+      throw new RangeError(
+        `The matte has ${p.width} x ${p.height} pixels, the picture ${w} x ${h}: it is of another form. ` +
+          'Write it at the size of the picture and choose it again',
+      );
+    const n = p.width * p.height;
+    const rgb = channel === 'luma' ? await this.full({ media: ref.media, frame: ref.frame }) : null;
+    const m = await this.ev.plane(`matte|${key}|${channel}`, p.width, p.height, (to) =>
+      this.ev.arena.look((v) => {
+        if (rgb) lumaInto(to, rgbOf(v, rgb));
+        else if (!p.alphaPlane)
+          throw new RangeError(
+            'A region rests on the transparency of a picture that has none, or whose transparency was laid over ' +
+              'black when it came in: import it with transparency kept (Options, in Shots), or take its brightness',
+          );
+        else {
+          const most = p.alphaPlane instanceof Float32Array ? 1 : 2 ** p.bits - 1;
+          for (let i = 0; i < n; i++) to[i] = clamp01(p.alphaPlane[i]! / most);
+        }
+      }),
+    );
+    let planes: Planes = { r: m.at, g: m.at, b: m.at, w: p.width, h: p.height, key: m.key };
+    while (planes.w >= 2 * w) planes = await this.ev.halvePlanes(planes);
+    return this.ev.resizePlanes(planes, w, h);
+  }
+  /** The mattes from outside that a shot's regions rest on, made of the same planes as its picture. */
+  outside(shot: ShotState, planes: (ref: SourceRef) => Promise<Planes>): OutsideAt {
+    return async (offset, { media, channel, from }) => {
+      const { width: w, height: h } = this.picture(shot);
+      const at = shot.frame + offset;
+      const of = media === OWN ? { media: shot.media, frame: at } : { media, frame: Math.max(0, at - from) };
+      const m = await planes({ ...of, matte: { channel, w, h } });
+      return { at: m.r, key: m.key };
+    };
+  }
+
+  async level(ref: SourceRef, most: number): Promise<{ planes: Planes; scale: number }> {
     let planes = await this.full(ref);
     let level = 0;
     while (planes.w * planes.h > most) {
@@ -152,7 +202,7 @@ export class Held {
   /** Runs a shot over planes of its frame; where a step needs other frames, over those as well. */
   async over(
     shot: ShotState,
-    planes: (ref: FrameRef) => Promise<Planes>,
+    planes: (ref: SourceRef) => Promise<Planes>,
     scale: number,
     focus?: string,
     origin?: readonly [number, number],
@@ -161,6 +211,7 @@ export class Held {
     return this.ev.run(await planes(shot), this.steps(shot, scale), {
       ...(focus === undefined ? {} : { focus }),
       ...(origin ? { origin } : {}),
+      outside: this.outside(shot, planes),
       frame: async (offset) => {
         const at = { ...shot, frame: shot.frame + offset };
         if (at.frame < 0 || at.frame > last) return null;
@@ -189,10 +240,10 @@ export class Held {
   }
 
   /** A copy of a rectangle of the picture halved `level` times, as planes of their own. */
-  async window(ref: FrameRef, box: Box, level = 0): Promise<Planes> {
+  async window(ref: SourceRef, box: Box, level = 0): Promise<Planes> {
     let f = await this.full(ref);
     for (let i = 0; i < level; i++) f = await this.ev.halvePlanes(f);
-    return this.ev.load(`${this.entry(ref).key}/${level}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
+    return this.ev.load(`${f.key}@${box.x},${box.y},${box.w},${box.h}`, box.w, box.h, (...to) =>
       this.ev.arena.look((v) => {
         const { r, g, b } = rgbOf(v, f);
         [r, g, b].forEach((s, c) => {
@@ -204,6 +255,14 @@ export class Held {
   }
 }
 
+const clamp01 = (x: number): number => (x > 0 ? Math.min(1, x) : 0);
+/** BT.709 luma of coded values; what is grey keeps its number. */
+function lumaInto(to: Float32Array, { r, g, b }: { r: Float32Array; g: Float32Array; b: Float32Array }): void {
+  for (let i = 0; i < to.length; i++) {
+    const [x, y, z] = [r[i]!, g[i]!, b[i]!];
+    to[i] = clamp01(x === y && y === z ? x : 0.2126 * x + 0.7152 * y + 0.0722 * z);
+  }
+}
 /** How far steps look round a pixel, all in all; Infinity where they need all of the picture. */
 export const haloOf = (steps: readonly Step[]): number => steps.reduce((a, s) => a + s.haloPx, 0);
 /** A piece of a picture with all that reaches into it, cut to the picture. */

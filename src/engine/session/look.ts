@@ -10,7 +10,6 @@ import { CONVERSION_ID, displayEncoding, inputOfAdjustment, opById } from '../..
 
 import type { Box } from '../../core/skin/reading';
 import type {
-  FrameRef,
   PatchReadings,
   PickReply,
   RenderReply,
@@ -27,7 +26,7 @@ import { SHOWN_CELLS } from '../tasks/view';
 import type { Plane } from '../memory';
 
 import { haloOf, withHalo } from './held';
-import type { Held } from './held';
+import type { Held, SourceRef } from './held';
 
 /** Small mattes are computed at no more than this. */
 const THUMB_PIXELS = 100_000;
@@ -69,7 +68,7 @@ export class Looks {
     return Math.min(1, wanted, Math.sqrt(DRAFT_STEPS[this.draftStep]! / (w * h)));
   }
   /** The picture at a scale of at most 1. */
-  private async draft(ref: FrameRef, wanted: number): Promise<Level> {
+  private async draft(ref: SourceRef, wanted: number): Promise<Level> {
     let planes = await this.h.full(ref);
     const { w, h } = planes;
     const s = this.draftScale(w, h, wanted);
@@ -83,11 +82,12 @@ export class Looks {
     const t0 = performance.now();
     this.h.ev.begin();
     const draft = q.quality === 'draft';
-    const whole = async (ref: FrameRef): Promise<Level> =>
+    const whole = async (ref: SourceRef): Promise<Level> =>
       draft ? this.draft(ref, q.view.scale) : { planes: await this.h.full(ref), scale: 1, origin: [0, 0] };
     const part = draft ? this.partInView(q) : null;
-    const shown = await this.runOver(q, part ? (ref) => this.cut(ref, part) : whole);
-    const rgba = await this.show(q, shown);
+    const at = part ? (ref: SourceRef): Promise<Level> => this.cut(ref, part) : whole;
+    const shown = await this.runOver(q, at);
+    const rgba = await this.show(q, shown, at);
     // Scopes and readings are of the whole picture: where only a part of it was made they come with fewer drafts.
     const figures = part ? q.scopes.length > 0 : true;
     const { result, step, base, scale } = part && figures ? await this.runOver(q, whole) : shown;
@@ -157,10 +157,10 @@ export class Looks {
     }
     return null;
   }
-  private async cut(ref: FrameRef, { level, box }: Part): Promise<Level> {
+  private async cut(ref: SourceRef, { level, box }: Part): Promise<Level> {
     return { planes: await this.h.window(ref, box, level), scale: 2 ** -level, origin: [box.x, box.y] };
   }
-  private async runOver(q: RenderRequest, at: (ref: FrameRef) => Promise<Level>): Promise<Shown> {
+  private async runOver(q: RenderRequest, at: (ref: SourceRef) => Promise<Level>): Promise<Shown> {
     const { planes, scale, origin } = await at(q.shot);
     const result = await this.h.over(
       q.shot,
@@ -172,11 +172,15 @@ export class Looks {
     const step = q.focus ? result.steps.get(q.focus) : undefined;
     return { planes, scale, origin, result, step, base: await this.h.base(q.shot, planes) };
   }
-  private async show(q: RenderRequest, s: Shown): Promise<Uint8ClampedArray<ArrayBuffer>> {
-    const { planes, scale, origin, result, step, base } = s;
+  private async show(
+    q: RenderRequest,
+    s: Shown,
+    at: (ref: SourceRef) => Promise<Level>,
+  ): Promise<Uint8ClampedArray<ArrayBuffer>> {
+    const { scale, origin, result, step, base } = s;
     const out =
       q.view.falseColour === 'zones'
-        ? ((await this.beforeZones(q, planes, scale, origin)) ?? result.out)
+        ? ((await this.beforeZones(q, s, at)) ?? result.out)
         : // What this correction changes, not what others make of it.
           q.view.mode === 'change' && step
           ? step.own
@@ -203,22 +207,22 @@ export class Looks {
   /** What a correction's tonal zones are given: the picture that their false colours are about. */
   private async beforeZones(
     q: RenderRequest,
-    planes: Planes,
-    scale: number,
-    origin: Level['origin'],
+    { planes, scale, origin }: Level,
+    at: (ref: SourceRef) => Promise<Level>,
   ): Promise<Planes | null> {
     const z = q.view.zonesOf;
     const k =
       q.shot.corrections.find((c) => c.id === z?.correction)?.adjustments.findIndex((u) => u.id === z?.use) ?? -1;
     if (!z || k < 0) return null;
     const corrections = inputOfAdjustment(q.shot.corrections, z.correction, k);
-    return (await this.h.ev.run(planes, this.h.steps({ ...q.shot, corrections }, scale), { origin })).out;
+    const outside = this.h.outside(q.shot, async (ref) => (await at(ref)).planes);
+    return (await this.h.ev.run(planes, this.h.steps({ ...q.shot, corrections }, scale), { origin, outside })).out;
   }
 
   /** Other scopes of a shot: the ghosts behind those of the open one. */
   async scopes(q: Requests['scopes']['in']): Promise<ScopeReply[]> {
     this.h.ev.begin();
-    const at = (ref: FrameRef) => this.h.level(ref, DRAFT_PIXELS);
+    const at = (ref: SourceRef) => this.h.level(ref, DRAFT_PIXELS);
     const { planes, scale } = await at(q.shot);
     const result = await this.h.over(q.shot, async (ref) => (await at(ref)).planes, scale, q.focus ?? undefined);
     const matte = (q.focus && result.steps.get(q.focus)?.matte) || null;
