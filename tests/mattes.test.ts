@@ -127,6 +127,63 @@ describe('a few strokes on a photograph', () => {
   });
 });
 
+describe('skin from strokes', () => {
+  const [portrait] = cases as [Case];
+  const box = '205,250,28,24';
+  async function skin(args: string[]) {
+    const folder = mkdtempSync(join(tmpdir(), 'skin-'));
+    const [out, m] = [join(folder, 'o.png'), join(folder, 'm.png')];
+    const log = vi.spyOn(console, 'log').mockImplementation(() => {});
+    try {
+      const all = ['skin', join(dir, portrait.photo), '--box', box, ...args, '--out', out, '--matte', m, '--json'];
+      expect(await main(all)).toBe(0);
+      const said = JSON.parse(String(log.mock.calls[0]![0])) as {
+        before: { offLineDeg: number };
+        after: { offLineDeg: number };
+        surround: { surroundChanged: number };
+        coverage: number;
+        full: number;
+        health: Health;
+      };
+      const { data, depth } = decode(readFileSync(m));
+      return { ...said, m: Float32Array.from(data, (v) => v / (2 ** depth - 1)) };
+    } finally {
+      log.mockRestore();
+    }
+  }
+  it('the whole face comes to the line, the rest keeps its bits, and how much is reached is said', async () => {
+    const r = await skin([...strokes(portrait), '--inside', text(portrait.inside)]);
+    expect(judge(portrait, r.m).iou).toBeGreaterThan(0.92);
+    expect(Math.abs(r.before.offLineDeg)).toBeGreaterThan(1);
+    // At 8 bits a code is worth some tenths of a degree.
+    expect(Math.abs(r.after.offLineDeg)).toBeLessThan(0.6);
+    expect(r.surround.surroundChanged).toBe(0);
+    expect(r.coverage).toBeCloseTo(r.m.reduce((a, v) => a + (v >= 0.5 ? 1 : 0), 0) / r.m.length, 3);
+    expect(r.full).toBeGreaterThan(0.8 * r.coverage);
+    expect(r.health.meant).toBeGreaterThan(0.9);
+  });
+  it('the edge of the ellipse is as wide as it is told to be', async () => {
+    const around = ['--ellipse', '219,262,90,110', ...strokes(portrait), '--tidy', 'none'];
+    const [hard, soft] = [await skin([...around, '--softness', '1']), await skin([...around, '--softness', '60'])];
+    const between = (m: Float32Array): number => m.reduce((a, v) => a + (v > 0.02 && v < 0.98 ? 1 : 0), 0);
+    expect(between(soft.m)).toBeGreaterThan(2 * between(hard.m));
+  });
+  it('what goes with nothing is told', async () => {
+    const err = vi.spyOn(process.stderr, 'write').mockImplementation(() => true);
+    const photo = join(dir, portrait.photo);
+    for (const [args, why] of [
+      [['--ellipse', '219,262,90,110', '--leave', '5,5'], /--leave goes with strokes/],
+      [['--keep', '219,262', '--softness', '9'], /--softness is the width of an edge of --ellipse/],
+      [[], /--ellipse is missing/],
+    ] as const) {
+      err.mockClear();
+      expect(await main(['skin', photo, '--box', box, ...args, '--out', 'x.png'])).not.toBe(0);
+      expect(String(err.mock.calls[0]![0])).toMatch(why);
+    }
+    err.mockRestore();
+  });
+});
+
 describe('the command', () => {
   it('says what is missing or wrong in one line', async () => {
     const [c] = cases as [Case];

@@ -71,8 +71,8 @@ export async function addMatteFrom(list: readonly File[], corr: string, shot: Sh
   const { media, files, alpha } = await find(list);
   if (Math.abs((media.width * shown.height) / (media.height * shown.width) - 1) > 0.01)
     throw new Error(
-      `it has ${media.width} x ${media.height} pixels, the picture ${shown.width} x ${shown.height}: it is of another ` +
-        'form. Write it at the size of the picture',
+      `it has ${media.width} x ${media.height} pixels, the picture ${shown.width} x ${shown.height}: it is of ` +
+        'another form. Write it at the size of the picture',
     );
   // Held until the record that speaks of them is there.
   await keeping(() =>

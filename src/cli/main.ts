@@ -6,18 +6,13 @@ import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionSpec } from '../core/graph/plan';
 import type { Box, Reading } from '../core/skin/reading';
 import { opTerms } from '../core/graph/region';
-import type { OpTerm } from '../core/graph/plan';
-import { healthSaid, tidyFor } from '../core/matte/health';
+import { healthSaid } from '../core/matte/health';
 import { mapPoint, STILL } from '../core/graph/track';
 import type { MotionKind } from '../core/track/fit';
 import { Follower } from '../core/track/follow';
 import type { Followed } from '../core/track/follow';
 import type { Grey } from '../core/track/image';
-import { labsOf } from '../core/matte/light';
-import { nearOf } from '../core/matte/near';
-import { displayEncoding, opById } from '../core/graph/plan';
-import { separation, separationSaid } from '../core/matte/separate';
-import { fitStrokes } from '../core/skin/fitKey';
+import { separationSaid } from '../core/matte/separate';
 import { encodeCodes } from '../media/encode';
 import type { YuvMeaning } from '../core/color/yuv';
 import { mediaOf, projectOf, recordOf, shotsOf, specsOf } from '../document/records';
@@ -28,18 +23,21 @@ import { soloSession } from '../engine/node';
 import { MissingPicture } from '../engine/session';
 import type { Session } from '../engine/session';
 import type { DecodedPicture } from '../media/decode';
+import { bitsOf, choice, need, number, numbers, options, polyline, Usage } from './args';
+import type { Given } from './args';
 import { decodeInThread, FileError } from './decode';
+import { coverageOf, painted, shapeTerm, strokesOf } from './region';
 import { matteFrame, NotRead, openFrames } from './frames';
 import type { Frames } from './frames';
 import type { ShotState, View } from '../protocol/messages';
 
-class Usage extends Error {}
-
 const HELP = `Rowanleaf, command line
 
   measure PICTURE --box X,Y,W,H [--line DEG] [--json]
-  skin PICTURE --box X,Y,W,H --ellipse CX,CY,RX,RY [--feather PX] [--method balance|turn] [--strength 0..100]
-       --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
+  skin PICTURE --box X,Y,W,H --ellipse CX,CY,RX,RY [--softness PX] [--feather PX] [--method balance|turn]
+       [--strength 0..100] --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
+       (the box is brought to the line; the region is a key from it inside the ellipse, or with --keep what the strokes
+       mean, with the options of matte; PX of --softness: the whole width of the ellipse's edge)
   matte PICTURE --keep "X,Y X,Y ..." [--leave "X,Y ..."] [--inside "X,Y X,Y X,Y ..."] [--kind KIND]
        [--brush PX] [--tidy auto|none] --out MATTE.png [--json]      (KIND: spread, range, nearness or auto; --keep
        and --leave may stand several times)
@@ -52,65 +50,6 @@ const HELP = `Rowanleaf, command line
   lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
 
 Lengths are pixels of the picture, from its left top corner.`;
-
-const options = {
-  box: { type: 'string' },
-  ellipse: { type: 'string' },
-  feather: { type: 'string' },
-  method: { type: 'string' },
-  strength: { type: 'string' },
-  out: { type: 'string' },
-  matte: { type: 'string' },
-  bits: { type: 'string' },
-  json: { type: 'boolean' },
-  shot: { type: 'string' },
-  input: { type: 'string' },
-  what: { type: 'string' },
-  mattes: { type: 'string' },
-  frames: { type: 'string' },
-  quad: { type: 'string' },
-  at: { type: 'string' },
-  size: { type: 'string' },
-  line: { type: 'string' },
-  keep: { type: 'string', multiple: true },
-  leave: { type: 'string', multiple: true },
-  inside: { type: 'string' },
-  kind: { type: 'string' },
-  brush: { type: 'string' },
-  tidy: { type: 'string' },
-  help: { type: 'boolean' },
-} as const;
-type Given = {
-  [K in keyof typeof options]?: (typeof options)[K] extends { type: 'boolean' }
-    ? boolean
-    : (typeof options)[K] extends { multiple: true }
-      ? string[]
-      : string;
-};
-
-function numbers(text: string | undefined, name: string, count: number): number[] {
-  if (text === undefined) throw new Usage(`--${name} is missing`);
-  const v = text.split(',').map((s) => (s.trim() === '' ? NaN : Number(s)));
-  if (v.length !== count || v.some((x) => !Number.isFinite(x)))
-    throw new Usage(`--${name} needs ${count} number${count > 1 ? 's with commas between' : ''}, not "${text}"`);
-  return v;
-}
-function number(text: string | undefined, name: string, or: number, min: number, max: number): number {
-  if (text === undefined) return or;
-  const [v] = numbers(text, name, 1) as [number];
-  if (v < min || v > max) throw new Usage(`--${name} must lie in ${min} to ${max}`);
-  return v;
-}
-function choice<T extends string>(text: string | undefined, name: string, or: T, allowed: readonly T[]): T {
-  if (text === undefined) return or;
-  if (!allowed.includes(text as T)) throw new Usage(`--${name} must be ${allowed.join(' or ')}, not "${text}"`);
-  return text as T;
-}
-function need(text: string | undefined, name: string): string {
-  if (!text) throw new Usage(`--${name} is missing`);
-  return text;
-}
-const bitsOf = (g: Given): 8 | 16 => Number(choice(g.bits, 'bits', '8', ['8', '16'])) as 8 | 16;
 
 async function session(): Promise<Session> {
   let wasm: Uint8Array<ArrayBuffer> | null = null;
@@ -197,43 +136,39 @@ async function measure(file: string, g: Given): Promise<void> {
 
 async function skin(file: string, g: Given): Promise<void> {
   const box = boxOf(g);
-  const [cxPx, cyPx, rxPx, ryPx] = numbers(g.ellipse, 'ellipse', 4) as [number, number, number, number];
+  const strokes = g.keep === undefined ? null : strokesOf(g);
+  const ellipse = strokes && g.ellipse === undefined ? null : numbers(g.ellipse, 'ellipse', 4);
   const kind = choice(g.method, 'method', 'balance', ['balance', 'turn']);
   const strength = number(g.strength, 'strength', 100, 0, 100) / 100;
   const feather = number(g.feather, 'feather', 0, 0, 1000);
+  const soft = g.softness === undefined ? null : number(g.softness, 'softness', 0, 0, 2000) / 2;
+  if (soft !== null && !ellipse) throw new Usage('--softness is the width of an edge of --ellipse, which is missing');
   const line = number(g.line, 'line', 123, 0, 360);
   const bits = bitsOf(g);
   const out = need(g.out, 'out');
   const s = await session();
-  await open(s, file);
-  const c: CorrectionSpec = {
-    id: 'skin',
-    name: 'Skin',
-    on: true,
-    mixPct: 100,
-    terms: [
-      {
-        id: 'key',
-        join: 'and',
-        not: false,
-        name: 'Key',
-        use: newUse('key', 'key', {
-          // Nobody looks at it before it is written: it takes what the box holds, and no more.
-          ...(await s.fitKey({ media: file, encoding: 'srgb', frame: 0, corrections: [] }, null, { box }, false, true))
-            .fit,
-        }),
-      },
-      {
-        id: 'ellipse',
-        join: 'and',
-        not: false,
-        name: 'Ellipse',
-        use: newUse('ellipse', 'ellipse', { cxPx, cyPx, rxPx, ryPx }),
-      },
-    ],
-    tidy: feather > 0 ? [newUse('feather', 'feather', { radiusPx: feather })] : [],
-    adjustments: [],
-  };
+  const p = await open(s, file);
+  const plain: ShotState = { media: file, encoding: 'srgb', frame: 0, corrections: [] };
+  const edge = soft === null ? {} : { softInPx: soft, softOutPx: soft };
+  const [cxPx, cyPx, rxPx, ryPx] = (ellipse ?? [0, 0, 1, 1]) as [number, number, number, number];
+  const shapes = ellipse ? [shapeTerm('ellipse', 'ellipse', { cxPx, cyPx, rxPx, ryPx, ...edge })] : [];
+  if (!strokes)
+    for (const o of ['leave', 'inside', 'kind', 'brush', 'tidy'] as const)
+      if (g[o] !== undefined)
+        throw new Usage(`--${o} goes with strokes: give --keep "x,y x,y ..." on the skin as well`);
+  const c: CorrectionSpec = strokes
+    ? (await painted(s, plain, p, strokes, shapes)).correction
+    : {
+        id: 'skin',
+        name: 'Skin',
+        on: true,
+        mixPct: 100,
+        // Nobody looks at it before it is written: it takes what the box holds, and no more.
+        terms: [shapeTerm('key', 'key', { ...(await s.fitKey(plain, null, { box }, false, true)).fit }), ...shapes],
+        tidy: [],
+        adjustments: [],
+      };
+  if (feather > 0) c.tidy = [...c.tidy, newUse('feather', 'feather', { radiusPx: feather })];
   const shot: ShotState = { media: file, encoding: 'srgb', frame: 0, corrections: [c] };
   const solved = await s.solve({
     shot,
@@ -249,7 +184,10 @@ async function skin(file: string, g: Given): Promise<void> {
   const { before, after } = await read(s, shot, box, line, bits);
   const surround = await s.figures(shot, c.id);
   writeFileSync(out, await s.exportPicture(shot, bits));
-  if (g.matte) writeFileSync(g.matte, await s.exportMatte(shot, c.id, bits));
+  const codes = await s.matteCodes(shot, c.id, bits);
+  if (g.matte) writeFileSync(g.matte, encodeCodes(codes));
+  const reached = coverageOf(codes);
+  const health = await s.health(shot, c.id);
   if (g.json)
     console.log(
       JSON.stringify({
@@ -263,6 +201,8 @@ async function skin(file: string, g: Given): Promise<void> {
         clippedShare: solved.clippedShare,
         samePixelsOffLineDeg: solved.samePixelsOffLineDeg,
         key: opTerms(c.terms)[0]!.use.params,
+        ...reached,
+        health,
       }),
     );
   else
@@ -270,84 +210,33 @@ async function skin(file: string, g: Given): Promise<void> {
       `before: ${say(before)}\nafter:  ${say(after)}\nsurround: ` +
         `${(100 * surround.surroundShare).toFixed(1)} % of the picture, ${surround.surroundChanged} pixels with a ` +
         `changed bit, largest change ${surround.surroundMaxCodes} of 65535` +
+        `\nregion: ${(100 * reached.coverage).toFixed(1)} % of the picture is in, ` +
+        `${(100 * reached.full).toFixed(1)} % fully` +
+        (health ? `; ${healthSaid(health).join('; ')}` : '') +
         (solved.clippedShare > 0.005 ? `\nclipped: ${(100 * solved.clippedShare).toFixed(1)} % of the patch` : '') +
         (Math.abs(solved.residualDeg) > 0.1 ? `\nleft: ${solved.residualDeg.toFixed(2)} deg (${solved.why})` : ''),
     );
 }
 
-/** "x,y x,y ...", at least so many. */
-function polyline(text: string, name: string, least: number): [number, number][] {
-  const list = text
-    .trim()
-    .split(/\s+/)
-    .map((t) => numbers(t, name, 2) as [number, number]);
-  if (list.length < least) throw new Usage(`--${name} needs at least ${least} points "x,y x,y ...", not "${text}"`);
-  return list;
-}
 async function matte(file: string, g: Given): Promise<void> {
-  const keep = (g.keep ?? []).map((t) => polyline(t, 'keep', 1));
-  if (keep.length === 0) throw new Usage('--keep is missing: a stroke "x,y x,y ..." on what is meant');
-  const leave = (g.leave ?? []).map((t) => polyline(t, 'leave', 1));
-  const inside = g.inside === undefined ? null : polyline(g.inside, 'inside', 3);
-  const kind = choice(g.kind, 'kind', 'auto', ['auto', 'spread', 'range', 'nearness']);
-  const tidy = choice(g.tidy, 'tidy', 'auto', ['auto', 'none']);
+  const strokes = strokesOf(g);
   const bits = bitsOf(g);
   const out = need(g.out, 'out');
   const s = await session();
   const p = await open(s, file);
-  const brush = number(g.brush, 'brush', Math.max(3, Math.max(p.width, p.height) / 200), 1, 400);
   const shot: ShotState = { media: file, encoding: p.encoding, frame: 0, corrections: [] };
-  const read = async (lines: [number, number][][]): Promise<number[]> =>
-    (await Promise.all(lines.map((l) => s.samples(shot, along(l), brush / 2)))).flat();
-  const colours = { keep: await read(keep), leave: await read(leave) };
-  const head = { join: 'and' as const, not: false };
-  const painted = [
-    ...keep.map((points) => ({ keep: true, frame: 0, points })),
-    ...leave.map((points) => ({ keep: false, frame: 0, points })),
-  ];
-  const seen = displayEncoding(shot);
-  const use =
-    kind === 'range'
-      ? newUse('key', 'key', { ...fitStrokes(colours.keep, colours.leave) })
-      : kind === 'nearness'
-        ? newUse('key', 'nearness', { ...nearOf(labsOf(seen, colours.keep), labsOf(seen, colours.leave)) })
-        : newUse('key', 'spread', { brushPx: brush });
-  const key: OpTerm = { ...head, id: 'key', name: opById(use.op).title, use, strokes: painted };
-  const shape: OpTerm[] = inside
-    ? [{ ...head, id: 'inside', name: 'Inside', use: newUse('inside', 'freeform', { points: inside.flat() }) }]
-    : [];
-  const fit = Math.max(2, Math.round(Math.max(p.width, p.height) / 200));
-  const c: CorrectionSpec = {
-    id: 'matte',
-    name: 'Matte',
-    on: true,
-    mixPct: 100,
-    terms: [key, ...shape],
-    tidy: [],
-    adjustments: [],
-  };
+  const { correction: c, kind, key, tells } = await painted(s, shot, p, strokes);
   shot.corrections = [c];
-  if (tidy === 'auto') {
-    const found = await s.health(shot, c.id, true);
-    const steps = [...(found ? tidyFor(found) : []), { op: 'edgeFit', params: { radiusPx: fit } }];
-    c.tidy = steps.map(({ op, params }) => newUse(op, op, params));
-  }
-  const health = await s.health(shot, c.id);
   const codes = await s.matteCodes(shot, c.id, bits);
   writeFileSync(out, encodeCodes(codes));
-  const most = 2 ** bits - 1;
-  const share = (f: (v: number) => boolean): number =>
-    (codes.data as Uint8Array).reduce((a, v) => a + (f(v / most) ? 1 : 0), 0) / codes.data.length;
-  const tells = separation(colours.keep, colours.leave);
+  const health = await s.health(shot, c.id);
   const report = {
-    kind: kind === 'auto' ? 'spread' : kind,
+    kind,
     fitted: key.use.params,
     tidy: c.tidy.map((u) => ({ [u.op]: u.params })),
     separates: tells,
     said: tells ? separationSaid(tells) : 'Nothing was left out: there is nothing to separate from.',
-    coverage: share((v) => v >= 0.5),
-    full: share((v) => v >= 0.98),
-    edge: share((v) => v > 0 && v < 0.98),
+    ...coverageOf(codes),
     health,
   };
   if (g.json) console.log(JSON.stringify(report));
@@ -358,13 +247,6 @@ async function matte(file: string, g: Given): Promise<void> {
         (health ? `\n${healthSaid(health).join('\n')}` : ''),
     );
 }
-/** Points along a line, a pixel or two apart. */
-const along = (l: readonly [number, number][]): { x: number; y: number }[] =>
-  l.flatMap(([x, y], i) => {
-    const [u, v] = l[i + 1] ?? [x, y];
-    const n = Math.max(1, Math.ceil(Math.hypot(u - x, v - y) / 2));
-    return Array.from({ length: n }, (_, k) => ({ x: x + ((u - x) * k) / n, y: y + ((v - y) * k) / n }));
-  });
 
 function project(
   file: string,
