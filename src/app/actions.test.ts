@@ -223,11 +223,12 @@ describe('values', () => {
         ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
       ).flat();
       const lab = [0.6, 0.1 * Math.cos(hue / 57.3), 0.1 * Math.sin(hue / 57.3)];
-      return { fit: fitKey(rgb), lab: Array.from({ length: 12 }, () => lab).flat(), dots, held: rgb };
+      return { fit: fitKey(rgb), neutralPct: 3.3, lab: Array.from({ length: 12 }, () => lab).flat(), dots, held: rgb };
     };
     const params = () => opTerms(correction(a.id)!.terms)[0]!.use.params;
     act.applyKeyFit(a.id, at(120), 'again');
     const narrow = params();
+    expect(narrow['neutralPct']).toBe(3.3);
     act.applyKeyFit(a.id, at(160), 'add');
     expect(params()).toMatchObject({ hueOn: true, hueFromDeg: narrow['hueFromDeg'] });
     expect(params()['hueToDeg'] as number).toBeGreaterThan(155);

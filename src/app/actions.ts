@@ -263,14 +263,14 @@ const SAMPLED = { again: 'Set the key', add: 'Add to the key', take: 'Take away 
 /** What a sample makes of a key, there or not yet. Throws a RangeError where nothing tells colours apart. */
 export function keyAfter(
   key: OpTerm | null,
-  { fit, lab, dots, held }: Sampled,
+  { fit, neutralPct, lab, dots, held }: Sampled,
   how: Sampling,
 ): Record<string, StoredValue> {
   if (key?.use.op === 'nearness') {
     const now = resolve(opById('nearness').params, key.use.params, session().frame) as unknown as NearColours;
     return { ...nearColours(now, lab, how) };
   }
-  if (!key || how === 'again') return { ...fit };
+  if (!key || how === 'again') return { ...fit, neutralPct };
   const now = resolve(opById('key').params, key.use.params, session().frame) as unknown as KeyFit;
   const colours = Array.from({ length: dots.length / 3 }, (_, i) =>
     ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),

@@ -141,4 +141,32 @@ describe('lanes', () => {
     await done('next');
     expect(await next).toBe('next');
   });
+  it('what a cancelled one waited for may fail unheard', async () => {
+    const unheard: unknown[] = [];
+    const hear = (e: unknown): void => void unheard.push(e);
+    process.on('unhandledRejection', hear);
+    const { lanes, turn } = bench();
+    const stop = new AbortController();
+    let fail: (e: Error) => void = () => {};
+    let begun: () => void = () => {};
+    const started = new Promise<void>((r) => (begun = r));
+    const one = lanes.ask(
+      'jobs',
+      async () => {
+        begun();
+        await turn();
+        throw new Waits(new Promise((_, no) => (fail = no)));
+      },
+      { signal: stop.signal },
+    );
+    await started;
+    stop.abort(new Error('enough'));
+    await expect(one).rejects.toThrow('enough');
+    await turn();
+    fail(new Error('not there'));
+    await turn();
+    process.off('unhandledRejection', hear);
+    expect(unheard).toEqual([]);
+    expect(lanes.busy).toBe(0);
+  });
 });

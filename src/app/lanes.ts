@@ -117,6 +117,8 @@ export class Lanes {
     }
   }
   private after(w: Work, e: unknown): void {
+    // Who does not wait any more is not told either: what fails then is nobody's.
+    if (e instanceof Waits) e.until.catch(() => {});
     if (w.signal?.aborted) return;
     if (w.replaced) w.fail(new Replaced());
     else if (e instanceof Waits)

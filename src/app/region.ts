@@ -142,6 +142,14 @@ export function moveTerm(corr: string, term: string, by: number): void {
     return list;
   });
 }
+/** To a place in the list that it stands in, the brackets' or the whole. */
+export function moveTermTo(corr: string, term: string, to: number): void {
+  edit(corr, 'Reorder the region', term, (list, i) => {
+    const [t] = list.splice(i, 1);
+    list.splice(to, 0, t!);
+    return list;
+  });
+}
 /** Puts a part into brackets together with the one before it; brackets that stand there take it in. */
 export function bracketTerm(corr: string, term: string): void {
   const name = named(correction(corr)!, 'Brackets');

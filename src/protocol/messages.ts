@@ -160,6 +160,8 @@ export type KeyDots = number[];
 export type HealthReply = Health & { blown: number; crushed: number };
 export interface Sampled {
   fit: KeyFit;
+  /** Neutral guard that the noise of the picture asks for, in % of chroma. */
+  neutralPct: number;
   /** Some of the same pixels in OKLab, one after the other. */
   lab: number[];
   dots: KeyDots;

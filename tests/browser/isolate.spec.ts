@@ -396,3 +396,53 @@ test('a part is named, copied and pasted by keys and by its menu', async ({ page
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(() => sentence(page)).not.toContain('Oven door');
 });
+
+test('parts of a region are put in another order by dragging and by keys, in brackets too, each as one step', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await openBench(page, 'courier');
+  await page.keyboard.press('n');
+  for (const [key, a, b] of [
+    ['e', [600, 300], [900, 500]],
+    ['Shift+E', [650, 350], [950, 600]],
+    ['e', [700, 400], [1000, 700]],
+  ] as const) {
+    await page.getByRole('application').focus();
+    await page.keyboard.press(key);
+    await drag(page, a, b);
+  }
+  const parts = (): Promise<(string | null)[]> =>
+    page.locator('[data-part]').evaluateAll((l) => l.map((e) => e.getAttribute('aria-label')));
+  await expect.poll(parts).toEqual(['Ellipse 1', 'Box 1', 'Ellipse 2']);
+  const pull = async (from: number, to: number): Promise<void> => {
+    const list = page.locator('[data-part]');
+    const grip = (await list.nth(from).locator('.grip').first().boundingBox())!;
+    const goal = (await list.nth(to).boundingBox())!;
+    await page.mouse.move(grip.x + 6, grip.y + grip.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(grip.x + 8, grip.y + grip.height / 2 + Math.sign(to - from) * 12, { steps: 4 });
+    await page.mouse.move(goal.x + 12, goal.y + (to > from ? goal.height - 4 : 4), { steps: 12 });
+    await page.waitForTimeout(300);
+    await page.mouse.up();
+  };
+  await pull(2, 0);
+  await expect.poll(parts).toEqual(['Ellipse 2', 'Ellipse 1', 'Box 1']);
+  await expect.poll(() => sentence(page)).toContain('inside Ellipse 2 and inside Ellipse 1 and inside Box 1');
+  await page.keyboard.press('Control+z');
+  await expect.poll(parts).toEqual(['Ellipse 1', 'Box 1', 'Ellipse 2']);
+  await page.locator('[data-part] button.name').first().focus();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect.poll(parts).toEqual(['Box 1', 'Ellipse 1', 'Ellipse 2']);
+  await page.keyboard.press('Control+z');
+  // In brackets: the last two.
+  await page.getByRole('button', { name: 'More for Ellipse 2' }).click();
+  await page.getByRole('menuitem', { name: 'Into brackets with the one before' }).click();
+  await expect.poll(parts).toEqual(['Ellipse 1', 'Brackets 1', 'Box 1', 'Ellipse 2']);
+  await pull(3, 2);
+  await expect.poll(parts).toEqual(['Ellipse 1', 'Brackets 1', 'Ellipse 2', 'Box 1']);
+  await saved(page);
+  await page.reload();
+  await expect.poll(parts).toEqual(['Ellipse 1', 'Brackets 1', 'Ellipse 2', 'Box 1']);
+  expect(faults).toEqual([]);
+});

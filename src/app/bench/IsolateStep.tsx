@@ -1,6 +1,7 @@
 /** Isolate: keys and shapes of the region, each open to its own controls. */
 import { useState } from 'react';
-import { Brush, Ellipsis, Pipette, Plus } from 'lucide-react';
+import { useSortable } from '@dnd-kit/react/sortable';
+import { Brush, Ellipsis, GripVertical, Pipette, Plus } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { defaultsOf } from '../../core/op/params';
@@ -28,6 +29,7 @@ import {
   editTerm,
   linkable,
   moveTerm,
+  moveTermTo,
   removeTerm,
   renameTerm,
   setTermOn,
@@ -35,6 +37,7 @@ import {
 } from '../region';
 import { copyPart, pastePart, usePart } from '../copyPart';
 import { addOwnAlpha } from '../importMatte';
+import { Reorder } from '../Reorder';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
 import { shapes } from './tools';
@@ -70,6 +73,15 @@ const Head = styled.div`
   align-items: center;
   gap: 6px;
   height: 30px;
+  .grip {
+    display: flex;
+    cursor: grab;
+    color: var(--dim);
+    margin: 0 -4px 0 -8px;
+    svg {
+      width: 14px;
+    }
+  }
   button.name {
     border: none;
     background: none;
@@ -313,6 +325,7 @@ function Part({
     if (naming && to.trim() && to.trim() !== t.name) renameTerm(corr.id, t.id, to.trim());
     setNaming(false);
   };
+  const { ref, handleRef } = useSortable({ id: t.id, index: i });
   const chosen = t.id === open;
   const target = isLink(t) ? records[t.of] : undefined;
   const name = target?.type === 'correction' ? target.name : t.name;
@@ -325,8 +338,20 @@ function Part({
         : ['inside', 'not inside'];
   const negative = isLink(t) ? t.outside !== t.not : t.not;
   return (
-    <Box data-chosen={chosen} aria-label={name} style={{ paddingLeft: 14 + 12 * depth }} data-depth={depth}>
+    <Box
+      ref={ref}
+      data-chosen={chosen}
+      data-part={t.id}
+      aria-label={name}
+      style={{ paddingLeft: 14 + 12 * depth }}
+      data-depth={depth}
+    >
       <Head>
+        {count > 1 && (
+          <span ref={handleRef} className="grip" aria-hidden title="Drag to another place (Alt and arrows)">
+            <GripVertical />
+          </span>
+        )}
         {i > 0 && (
           <Select
             aria-label={`How ${name} joins`}
@@ -377,7 +402,11 @@ function Part({
                     ? () => copyPart(corr.id, t.id)
                     : mod && e.key.toLowerCase() === 'v'
                       ? () => pastePart(corr.id)
-                      : null;
+                      : e.altKey && e.key === 'ArrowUp' && i > 0
+                        ? () => moveTerm(corr.id, t.id, -1)
+                        : e.altKey && e.key === 'ArrowDown' && i < count - 1
+                          ? () => moveTerm(corr.id, t.id, 1)
+                          : null;
               if (!does) return;
               e.preventDefault();
               e.stopPropagation();
@@ -403,20 +432,22 @@ function Part({
       </Head>
       {isGroup(t) ? (
         <Inner>
-          {t.group.map((x, k) => (
-            <Part
-              key={x.id}
-              corr={corr}
-              term={x}
-              i={k}
-              count={t.group.length}
-              depth={depth + 1}
-              open={open}
-              shot={shot}
-              media={media}
-              records={records}
-            />
-          ))}
+          <Reorder onMove={(id, to) => moveTermTo(corr.id, id, to)}>
+            {t.group.map((x, k) => (
+              <Part
+                key={x.id}
+                corr={corr}
+                term={x}
+                i={k}
+                count={t.group.length}
+                depth={depth + 1}
+                open={open}
+                shot={shot}
+                media={media}
+                records={records}
+              />
+            ))}
+          </Reorder>
         </Inner>
       ) : chosen ? (
         isLink(t) ? (
@@ -559,20 +590,22 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
       {corr.terms.length === 0 && (
         <Dim>The correction acts on the whole picture. Sample a key, paint a spread or draw a shape to limit it.</Dim>
       )}
-      {corr.terms.map((t, i) => (
-        <Part
-          key={t.id}
-          corr={corr}
-          term={t}
-          i={i}
-          count={corr.terms.length}
-          depth={0}
-          open={open}
-          shot={shot}
-          media={media}
-          records={records}
-        />
-      ))}
+      <Reorder onMove={(id, to) => moveTermTo(corr.id, id, to)}>
+        {corr.terms.map((t, i) => (
+          <Part
+            key={t.id}
+            corr={corr}
+            term={t}
+            i={i}
+            count={corr.terms.length}
+            depth={0}
+            open={open}
+            shot={shot}
+            media={media}
+            records={records}
+          />
+        ))}
+      </Reorder>
     </>
   );
 }

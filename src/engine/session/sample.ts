@@ -6,6 +6,7 @@ import { opTerms } from '../../core/graph/region';
 import { labOf, labsOf, lightBlock } from '../../core/matte/light';
 import { separation } from '../../core/matte/separate';
 import type { Encoding } from '../../core/color/encodings';
+import { chromaNoisePct, guardFor } from '../../core/matte/noise';
 import type { Separation } from '../../core/matte/separate';
 import { fitKey as fitSamples, fitStrokes } from '../../core/skin/fitKey';
 import { nearOf } from '../../core/matte/near';
@@ -24,6 +25,8 @@ import type {
 } from '../../protocol/messages';
 import { heldColours, matteOf, rgbOf, samplesOf } from '../samples';
 
+import type { Planes } from '../evaluator';
+import type { Views } from '../memory';
 import type { Held } from './held';
 
 /** So many sampled pixels are shown as dots. */
@@ -73,6 +76,17 @@ function encodingOf(shot: ShotState, correction: string | null): Encoding {
   return camera ? resolveEncoding(shot.encoding) : displayEncoding(shot);
 }
 
+/** Of the picture that was sampled last: a drag asks again and again. */
+const noises = new WeakMap<Held, { key: string; pct: number }>();
+function noiseOf(h: Held, v: Views, p: Planes): number {
+  const last = noises.get(h);
+  if (last?.key === p.key) return last.pct;
+  const { r, g, b } = rgbOf(v, p);
+  const pct = chromaNoisePct(r, g, b, p.w);
+  noises.set(h, { key: p.key, pct });
+  return pct;
+}
+
 export async function fitKey(
   h: Held,
   shot: ShotState,
@@ -101,7 +115,13 @@ export async function fitKey(
     }
     const region = correction === null ? null : (res.steps.get(correction)?.region ?? null);
     const held = region ? heldColours(rgbOf(v, p), matteOf(v, p, region), HELD_COLOURS) : [];
-    return { fit: fitSamples(samples, narrow ? { leanPct: 0, narrow } : {}), lab, dots, held };
+    return {
+      fit: fitSamples(samples, narrow ? { leanPct: 0, narrow } : {}),
+      neutralPct: guardFor(noiseOf(h, v, p), dots),
+      lab,
+      dots,
+      held,
+    };
   });
 }
 
