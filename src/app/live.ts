@@ -22,6 +22,8 @@ interface Live {
   point: { use: string; i: number } | null;
   /** The patch that is pointed at, on the picture or in the table. */
   over: string | null;
+  /** Where the handle that is dragged is caught, in pixels of the stage: each way by itself. */
+  caughtAt: { x: number | null; y: number | null } | null;
   /** Counts renders of the final quality, so that slower figures know when to renew. */
   finals: number;
 }
@@ -34,6 +36,7 @@ export const useLive = create<Live>()(() => ({
   preview: null,
   point: null,
   over: null,
+  caughtAt: null,
   finals: 0,
 }));
 export const pointAt = (over: string | null): void => useLive.setState({ over });

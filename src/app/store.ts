@@ -102,6 +102,8 @@ interface BenchState {
   vectorTargets: 75 | 100;
   /** Adjustments whose controls are folded away (or, by choice, not), by the id of the operation. */
   folds: Record<string, boolean>;
+  /** Handles are caught by the frame and by each other. */
+  snap: boolean;
   /** What is marked in a scope, and in which. */
   select: { slot: number; when: 'after' | 'before'; what: ScopeSelect } | null;
   /** A frame held for comparing, as it looked then. */
@@ -154,6 +156,7 @@ export const useSession = create<BenchState>()(
       look: { strength: 1, colour: false, scale: 'pct' },
       vectorTargets: 75,
       folds: {},
+      snap: false,
       select: null,
       reference: null,
       zonesOf: null,

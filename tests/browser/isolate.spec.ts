@@ -397,6 +397,45 @@ test('a part is named, copied and pasted by keys and by its menu', async ({ page
   await expect.poll(() => sentence(page)).not.toContain('Oven door');
 });
 
+test('handles are caught by the frame and by each other where that is wanted', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'courier');
+  await page.keyboard.press('n');
+  await page.getByRole('application').focus();
+  await page.keyboard.press('e');
+  await drag(page, [500, 300], [700, 500]);
+  const centre = page.getByLabel('Centre x, typed');
+  const box = (): Promise<string> => centre.inputValue();
+  await expect.poll(box).toBe('600 px');
+  const [x, y] = await at(page, [600, 400]);
+  const [mx, my] = await at(page, [800, 400]);
+  const pull = async (to: number, alt = false): Promise<void> => {
+    const now = Number((await box()).replace(/[^0-9.-]/g, ''));
+    const [fx] = await at(page, [now, 400]);
+    await page.mouse.move(fx, y);
+    await page.mouse.down();
+    if (alt) await page.keyboard.down('Alt');
+    await page.mouse.move(to - 30, my, { steps: 3 });
+    await page.mouse.move(to, my, { steps: 3 });
+    await page.mouse.up();
+    if (alt) await page.keyboard.up('Alt');
+  };
+  // Off at first: it stands where the hand left it, a few pixels beside the middle.
+  await pull(mx + 4);
+  await expect.poll(box).not.toBe('800 px');
+  await page.getByRole('button', { name: 'Snap' }).click();
+  await pull(mx + 4);
+  await expect.poll(box).toBe('800 px');
+  await pull(mx + 5, true);
+  await expect.poll(box).not.toBe('800 px');
+  await page.keyboard.press('Control+z');
+  await expect.poll(box).toBe('800 px');
+  expect(x).toBeLessThan(mx);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Snap' })).toHaveAttribute('aria-pressed', 'true');
+  expect(faults).toEqual([]);
+});
+
 test('parts of a region are put in another order by dragging and by keys, in brackets too, each as one step', async ({
   page,
 }) => {

@@ -1,7 +1,10 @@
 /** A handle on the picture: dragged, or moved by arrow keys when it has the focus. */
 import { useRef } from 'react';
 import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
-import { useDoc } from '../store';
+import { useLive } from '../live';
+import { useDoc, useSession } from '../store';
+import { caught, targetsOf } from './snap';
+import type { Targets } from './snap';
 
 interface HandleProps {
   x: number;
@@ -15,31 +18,51 @@ interface HandleProps {
   scale: number;
   onPick?: () => void;
   onPoint?: (over: boolean) => void;
+  /** Its place is not what is dragged: nothing catches it, and it catches nothing. */
+  loose?: boolean;
 }
-export function Handle({ x, y, name, shape, children, onDrag, label, scale, onPick, onPoint }: HandleProps) {
-  const from = useRef<{ x: number; y: number } | null>(null);
+export function Handle({ x, y, name, shape, children, onDrag, label, scale, onPick, onPoint, loose }: HandleProps) {
+  const from = useRef<{ x: number; y: number; at: [number, number]; targets: Targets | null } | null>(null);
   const doc = useDoc.getState;
   const down = (e: PointerEvent<SVGGElement>): void => {
     if (e.button !== 0) return;
     e.stopPropagation();
     e.currentTarget.setPointerCapture(e.pointerId);
     e.currentTarget.focus();
-    from.current = { x: e.clientX, y: e.clientY };
+    const snaps = useSession.getState().snap && !loose && shape !== 'hollow';
+    const targets = snaps ? targetsOf(e.currentTarget, shape === 'area' || shape === 'round') : null;
+    from.current = { x: e.clientX, y: e.clientY, at: [x, y], targets };
     onPick?.();
     doc().begin(label);
     onDrag(0, 0, true);
   };
   const move = (e: PointerEvent): void => {
-    if (from.current) onDrag((e.clientX - from.current.x) / scale, (e.clientY - from.current.y) / scale, false);
+    const f = from.current;
+    if (!f) return;
+    let [dx, dy] = [e.clientX - f.x, e.clientY - f.y];
+    if (f.targets) {
+      // Alt lets it go where the hand is.
+      const at = e.altKey ? { x: null, y: null } : caught(f.at[0] + dx, f.at[1] + dy, f.targets);
+      dx = at.x === null ? dx : at.x - f.at[0];
+      dy = at.y === null ? dy : at.y - f.at[1];
+      const { caughtAt } = useLive.getState();
+      if (caughtAt?.x !== at.x || caughtAt.y !== at.y) useLive.setState({ caughtAt: at });
+    }
+    onDrag(dx / scale, dy / scale, false);
   };
   const up = (): void => {
     if (from.current) doc().end();
     from.current = null;
+    letGo();
+  };
+  const letGo = (): void => {
+    if (useLive.getState().caughtAt) useLive.setState({ caughtAt: null });
   };
   const key = (e: KeyboardEvent): void => {
     if (e.key === 'Escape' && from.current) {
       e.stopPropagation();
       from.current = null;
+      letGo();
       doc().bail();
       return;
     }
@@ -56,6 +79,7 @@ export function Handle({ x, y, name, shape, children, onDrag, label, scale, onPi
   return (
     <g
       className="grab"
+      data-at={loose || shape === 'hollow' ? undefined : `${x},${y}`}
       tabIndex={0}
       role="button"
       aria-label={`${name}: arrow keys move it`}

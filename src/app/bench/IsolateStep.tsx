@@ -1,7 +1,7 @@
 /** Isolate: keys and shapes of the region, each open to its own controls. */
 import { useState } from 'react';
 import { useSortable } from '@dnd-kit/react/sortable';
-import { Brush, Ellipsis, GripVertical, Pipette, Plus } from 'lucide-react';
+import { Brush, Ellipsis, GripVertical, Magnet, Pipette, Plus } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { defaultsOf } from '../../core/op/params';
@@ -507,7 +507,7 @@ const SAMPLES = [
   ['take', 'Take away', 'Drag across what does not belong to it: the key is narrowed where that costs least (X)'],
 ] as const;
 export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; shot: ShotRecord; media: MediaRecord }) {
-  const { term, tool, sampling, set } = useSession();
+  const { term, tool, sampling, snap, set } = useSession();
   const records = useDoc((s) => s.records);
   const parts = allTerms(corr.terms);
   const open = (parts.find((t) => t.id === term) ?? parts.find((t) => !isGroup(t)))?.id;
@@ -550,6 +550,15 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
             {o.title}
           </Button>
         ))}
+        <Button
+          look="outline"
+          aria-pressed={snap}
+          onPress={() => set({ snap: !snap })}
+          tip="Handles are caught by the frame's edges and middle, and by each other; Alt lets them go"
+        >
+          <Magnet />
+          Snap
+        </Button>
         {matteFiles}
         <MenuTrigger>
           <Button tip="Another kind of key, a matte from a file, or the region of another correction">

@@ -5,7 +5,7 @@ import { opTerms } from '../../core/graph/region';
 import { chartCells, quadFault } from '../../core/match/chart';
 import { boundsOf } from '../../core/math/polygon';
 import type { Corner } from '../../core/math/polygon';
-import { chartOf, fitFor, SAME } from '../../document/records';
+import { chartOf, fitFor, mediaOf, SAME } from '../../document/records';
 import type { ChartRecord, CorrectionRecord, PatchRecord, ShotRecord } from '../../document/records';
 import { editChart, editPatch } from '../actions';
 import { pointAt, useLive } from '../live';
@@ -192,6 +192,7 @@ function ChartGrid({ chart, place }: { chart: ChartRecord; place: Placing }) {
       <Handle
         x={0}
         y={0}
+        loose
         name="Chart"
         shape="area"
         label="Move the chart"
@@ -233,6 +234,16 @@ function ChartGrid({ chart, place }: { chart: ChartRecord; place: Placing }) {
   );
 }
 
+/** Lines through what a handle is caught at. */
+function CaughtLines() {
+  const at = useLive((l) => l.caughtAt);
+  return (
+    <g className="caught" stroke="#fff" strokeWidth={1} strokeDasharray="2 3" opacity={0.8}>
+      {at && at.x !== null && <line x1={at.x} x2={at.x} y1={-10_000} y2={10_000} />}
+      {at && at.y !== null && <line y1={at.y} y2={at.y} x1={-10_000} x2={10_000} />}
+    </g>
+  );
+}
 export function Overlay({
   shot,
   corr,
@@ -248,6 +259,7 @@ export function Overlay({
 }) {
   const { term, patch, step, compare, shelf, shelfTab, conversionOpen } = useSession();
   const chart = useDoc((r) => chartOf(r.records, shot.id));
+  const media = useDoc((r) => mediaOf(r.records, shot));
   if (plain) return null;
   // When judging, nothing lies over the picture but the patches.
   const shapes = step !== 'check' && compare === 'off' && !conversionOpen;
@@ -261,8 +273,12 @@ export function Overlay({
     offY: (place.offY - fit.dy) / fit.s,
   };
   const charting = shelf && shelfTab === 'chart';
+  // Edges and middle of the frame.
+  const frameX = media ? [0, 0.5, 1].map((k) => (k * media.width - place.offX) * place.scale) : [];
+  const frameY = media ? [0, 0.5, 1].map((k) => (k * media.height - place.offY) * place.scale) : [];
   return (
-    <Svg aria-label="Handles on the picture">
+    <Svg aria-label="Handles on the picture" data-snap-x={frameX.join(',')} data-snap-y={frameY.join(',')}>
+      <CaughtLines />
       {charting && chart && <ChartGrid chart={chart} place={place} />}
       {!charting &&
         patches.map((p) =>
@@ -278,7 +294,11 @@ export function Overlay({
           .filter((t) => t.use.on)
           .map((t) => {
             const Handles = handlesOf(t.use.op)!;
-            return <Handles key={t.id} corr={corr} term={t} place={own} chosen={t.id === term || drawn.length === 1} />;
+            return (
+              <g key={t.id} data-owner={t.id}>
+                <Handles corr={corr} term={t} place={own} chosen={t.id === term || drawn.length === 1} />
+              </g>
+            );
           })}
     </Svg>
   );
