@@ -1,9 +1,10 @@
 /** Parts of a region copied to another correction, also of a shot of another size. */
 import { create } from 'zustand';
 import type { Term } from '../core/graph/plan';
-import { allTerms, isOp, mapTerms } from '../core/graph/region';
+import { allTerms, isOp, mapTerms, mattesOf } from '../core/graph/region';
+import { put } from '../document/history';
 import { fitOf, mediaOf, recordOf } from '../document/records';
-import type { CorrectionRecord, Records } from '../document/records';
+import type { CorrectionRecord, MediaId, MediaRecord, Records } from '../document/records';
 import { correction, editCorrection, tooDeep } from './edit';
 import { freshTerms, withoutLinks } from './region';
 import { refitTerm } from './scenes';
@@ -14,7 +15,12 @@ interface Size {
   height: number;
 }
 /** What was copied last, in the frame of its owner; kept while the page is open. */
-export const usePart = create<{ term: Term | null; size: Size | null }>()(() => ({ term: null, size: null }));
+export const usePart = create<{
+  term: Term | null;
+  size: Size | null;
+  /** Pictures that mattes in it rest on: they may go from the project before it is pasted. */
+  mattes: readonly MediaRecord[];
+}>()(() => ({ term: null, size: null, mattes: [] }));
 
 /** The frame that a correction's lengths are in: its scene's, or its shot's picture. */
 function sizeOf(r: Records, c: CorrectionRecord): Size | null {
@@ -30,10 +36,15 @@ export function copyPart(corr: string, term: string): void {
   const { records } = useDoc.getState();
   // What a link leads to is of its own owner: the copy takes it along.
   const [alone] = withoutLinks([t], records, () => true);
-  usePart.setState({ term: alone ?? null, size: sizeOf(records, c) });
+  const mattes = alone ? mattesOf({ terms: [alone] }) : [];
+  usePart.setState({
+    term: alone ?? null,
+    size: sizeOf(records, c),
+    mattes: mattes.flatMap((id) => recordOf(records, id as MediaId, 'media') ?? []),
+  });
 }
 export function pastePart(corr: string): void {
-  const { term, size } = usePart.getState();
+  const { term, size, mattes } = usePart.getState();
   const c = correction(corr);
   if (!term || !size || !c) return;
   const to = sizeOf(useDoc.getState().records, c);
@@ -43,6 +54,14 @@ export function pastePart(corr: string): void {
   // The first part of a region is joined with nothing.
   const next = [...c.terms, c.terms.length === 0 ? { ...copy, join: 'and' as const } : copy];
   if (tooDeep(c, next)) return;
-  editCorrection(corr, `Paste ${copy.name}`, (x) => ({ ...x, terms: next }));
+  const label = `Paste ${copy.name}`;
+  const { begin, end, bail } = useDoc.getState();
+  begin(label);
+  const gone = mattes.filter((m) => !useDoc.getState().records[m.id]);
+  if (gone.length > 0) useDoc.getState().change(label, put(...gone));
+  editCorrection(corr, label, (x) => ({ ...x, terms: next }));
+  // A region that is full takes nothing: no picture comes back for it either.
+  if (correction(corr)?.terms !== next) return bail();
+  end();
   useSession.getState().set({ term: copy.id });
 }

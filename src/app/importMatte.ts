@@ -7,7 +7,7 @@ import type { MediaRecord, ShotRecord } from '../document/records';
 import { openClip, sumOf } from './clips';
 import { sha256Hex } from './db';
 import { decode } from './decoder';
-import { editCorrection, useId } from './edit';
+import { correction, editCorrection, useId } from './edit';
 import { findSequence, isClip, mediaOfClip } from './importClip';
 import { keeping } from './importFiles';
 import { files as kept } from './kept';
@@ -105,7 +105,7 @@ function addMatte(
   { media, ...m }: Pick<MatteTerm, 'name' | 'matte' | 'channel' | 'from'> & { media?: MediaRecord },
 ): void {
   const id = useId();
-  const { begin, end } = useDoc.getState();
+  const { begin, end, bail } = useDoc.getState();
   // The picture and the part that rests on it: one step.
   begin('Add a matte');
   if (media) useDoc.getState().change('Add a matte', put(media));
@@ -113,6 +113,8 @@ function addMatte(
     ...c,
     terms: [...c.terms, { id, join: 'and', not: false, on: true, ...m }],
   }));
+  // A region that is full takes nothing, and no picture stays for it.
+  if (!correction(corr)?.terms.some((t) => t.id === id)) return bail();
   end();
   useSession.getState().set({ term: id });
 }

@@ -109,6 +109,51 @@ describe('a link', () => {
   });
 });
 
+describe('a matte from outside', () => {
+  const matteTerm = {
+    join: 'and',
+    not: false,
+    name: 'm',
+    matte: 'media:m',
+    channel: 'luma',
+    from: 0,
+    on: true,
+  } as const;
+  const withMatte = (corr: string): void =>
+    useDoc.getState().change('Add', (r) => {
+      const c = r[corr] as CorrectionRecord;
+      const m: MediaRecord = { ...media('a', 1600, 900), id: 'media:m', sha256: 'c'.repeat(64) };
+      return { ...r, [m.id]: m, [corr]: { ...c, terms: [...c.terms, { ...matteTerm, id: 'm1' }] } };
+    });
+  const there = (): boolean => useDoc.getState().records['media:m'] !== undefined;
+  it('takes its picture along when the last part goes, and brings it back when a copy is pasted; each one step', () => {
+    const { id } = act.addCorrection('shot:a');
+    withMatte(id);
+    copyPart(id, 'm1');
+    region.removeTerm(id, 'm1');
+    expect(there()).toBe(false);
+    useDoc.getState().undo();
+    expect(there()).toBe(true);
+    useDoc.getState().redo();
+    const steps = useDoc.getState().past.length;
+    pastePart(id);
+    expect(there()).toBe(true);
+    expect((useDoc.getState().records[id] as CorrectionRecord).terms).toMatchObject([{ matte: 'media:m' }]);
+    expect(useDoc.getState().past).toHaveLength(steps + 1);
+    useDoc.getState().undo();
+    expect(there()).toBe(false);
+  });
+  it('keeps its picture while another part rests on it', () => {
+    const [a, b] = [act.addCorrection('shot:a'), act.addCorrection('shot:a')];
+    withMatte(a.id);
+    withMatte(b.id);
+    region.removeTerm(a.id, 'm1');
+    expect(there()).toBe(true);
+    region.removeTerm(b.id, 'm1');
+    expect(there()).toBe(false);
+  });
+});
+
 describe('brackets', () => {
   const names = (id: string): unknown =>
     (function of(terms: CorrectionRecord['terms']): unknown[] {
