@@ -151,6 +151,39 @@ function useStands(): boolean {
   return stands;
 }
 
+/** A name that is changed in its place: Enter or leaving takes it, Escape does not; an empty one changes nothing. */
+function NameField({
+  label,
+  name,
+  rename,
+  style,
+}: {
+  label: string;
+  name: string;
+  rename: (to: string) => void;
+  style?: React.CSSProperties;
+}) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const take = (): void => {
+    if (typed?.trim() && typed !== name) rename(typed.trim());
+    setTyped(null);
+  };
+  return (
+    <input
+      aria-label={label}
+      style={style}
+      value={typed ?? name}
+      maxLength={80}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={take}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') e.currentTarget.blur();
+        if (e.key === 'Escape') setTyped(null);
+      }}
+    />
+  );
+}
+
 const hasUse = (t: EventTarget): boolean => !!(t as Element).closest('a, button, input, select, label');
 function ShotCard({ shot, place, of }: { shot: ShotRecord; place: number; of: number }) {
   const records = useDoc((s) => s.records);
@@ -159,7 +192,6 @@ function ShotCard({ shot, place, of }: { shot: ShotRecord; place: number; of: nu
   const pressed = useRef(false);
   const { data, error } = useCard(shot, media, useStands());
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [name, setName] = useState<string | null>(null);
   useEffect(() => {
     const el = canvas.current;
     if (!el || !data) return;
@@ -172,10 +204,6 @@ function ShotCard({ shot, place, of }: { shot: ShotRecord; place: number; of: nu
   const n = correctionsOf(records, shot.id).length;
   const off = (v: number | null | undefined): string =>
     v === undefined ? '' : v === null ? 'too neutral' : `${formatNumber(v, 1, true)}\u00b0`;
-  const take = (): void => {
-    if (name?.trim() && name !== shot.name) renameShot(shot.id, name.trim());
-    setName(null);
-  };
   return (
     <CardBox
       role="listitem"
@@ -194,17 +222,7 @@ function ShotCard({ shot, place, of }: { shot: ShotRecord; place: number; of: nu
         {error ? <p role="alert">{wordsOf(error)}</p> : <canvas ref={canvas} />}
       </Link>
       <div className="body">
-        <input
-          aria-label="Name of the shot"
-          value={name ?? shot.name}
-          maxLength={80}
-          onChange={(e) => setName(e.target.value)}
-          onBlur={take}
-          onKeyDown={(e) => {
-            if (e.key === 'Enter') e.currentTarget.blur();
-            if (e.key === 'Escape') setName(null);
-          }}
-        />
+        <NameField label="Name of the shot" name={shot.name} rename={(to) => renameShot(shot.id, to)} />
         <IconButton
           aria-label={`Remove ${shot.name}`}
           tip="Removes the shot; undo brings it back"
@@ -251,25 +269,14 @@ function ShotCard({ shot, place, of }: { shot: ShotRecord; place: number; of: nu
 function SceneOf({ shot }: { shot: ShotRecord }) {
   const records = useDoc((s) => s.records);
   const scene = sceneOf(records, shot);
-  const [name, setName] = useState<string | null>(null);
-  const take = (): void => {
-    if (scene && name?.trim() && name !== scene.name) renameScene(scene.id, name.trim());
-    setName(null);
-  };
   return (
     <>
       {scene ? (
-        <input
-          aria-label={`Name of the scene of ${shot.name}`}
+        <NameField
+          label={`Name of the scene of ${shot.name}`}
           style={{ fontWeight: 400, fontSize: 13 }}
-          value={name ?? scene.name}
-          maxLength={80}
-          onChange={(e) => setName(e.target.value)}
-          onBlur={take}
-          onKeyDown={(e) => {
-            if (e.key === 'Enter') e.currentTarget.blur();
-            if (e.key === 'Escape') setName(null);
-          }}
+          name={scene.name}
+          rename={(to) => renameScene(scene.id, to)}
         />
       ) : (
         <Dim>in no scene</Dim>
