@@ -1,4 +1,5 @@
 import { arg, atan2Deg, hermite } from './lib/math';
+import { axisA, axisB, axisL, lightOf, longOf, middleOf, rowOf, shortOf } from './lib/oklab';
 
 // @ts-ignore: decorator
 @inline function fall(d: v128, half: v128, below: v128, above: v128): v128 {
@@ -6,8 +7,15 @@ import { arg, atan2Deg, hermite } from './lib/math';
   return hermite(f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.sub(f32x4.abs(d), half), inv)));
 }
 
+/** Where the way to OKLab stands in the block. */
+const LIGHT: usize = 19 << 2;
+/** Chroma in % of 0.4, as CSS Color 4 tells it. */
+const CHROMA: f32 = 250;
+
 /** Twin of src/core/ops/key. */
 export function key_key(k: usize, r: usize, g: usize, b: usize, m: usize, n: i32): void {
+  const perceptual = load<f32>(k + 72) != 0;
+  const way = k + LIGHT;
   const hueOn = load<f32>(k) != 0,
     satOn = load<f32>(k + 20) != 0,
     lumaOn = load<f32>(k + 40) != 0;
@@ -39,20 +47,40 @@ export function key_key(k: usize, r: usize, g: usize, b: usize, m: usize, n: i32
     const R = v128.load(r + i),
       G = v128.load(g + i),
       B = v128.load(b + i);
-    const y = f32x4.add(f32x4.add(f32x4.mul(KR, R), f32x4.mul(KG, G)), f32x4.mul(KB, B));
+    let luma: v128,
+      u: v128,
+      w: v128,
+      scale: f32 = 200;
+    if (perceptual) {
+      const lr = lightOf(way, R),
+        lg = lightOf(way, G),
+        lb = lightOf(way, B);
+      const x = rowOf(way, 0, lr, lg, lb),
+        y = rowOf(way, 1, lr, lg, lb),
+        z = rowOf(way, 2, lr, lg, lb);
+      const l = longOf(x, y, z),
+        m = middleOf(x, y, z),
+        s = shortOf(x, y, z);
+      luma = f32x4.mul(f32x4.splat(100), axisL(l, m, s));
+      u = axisA(l, m, s);
+      w = axisB(l, m, s);
+      scale = CHROMA;
+    } else {
+      const y = f32x4.add(f32x4.add(f32x4.mul(KR, R), f32x4.mul(KG, G)), f32x4.mul(KB, B));
+      luma = f32x4.mul(f32x4.splat(100), y);
+      u = f32x4.mul(f32x4.sub(B, y), IB);
+      w = f32x4.mul(f32x4.sub(R, y), IR);
+    }
     let v = one;
-    const luma = f32x4.mul(f32x4.splat(100), y);
     if (lumaOn) v = fall(f32x4.sub(luma, lumaC), lumaHalf, lumaBelow, lumaAbove);
     if ((satOn || hueOn) && v128.any_true(f32x4.gt(v, f32x4.splat(0)))) {
-      const cb = f32x4.mul(f32x4.sub(B, y), IB),
-        cr = f32x4.mul(f32x4.sub(R, y), IR);
-      const chroma = f32x4.mul(f32x4.splat(200), f32x4.sqrt(f32x4.add(f32x4.mul(cb, cb), f32x4.mul(cr, cr))));
+      const chroma = f32x4.mul(f32x4.splat(scale), f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(w, w))));
       if (satOn) {
         const level = f32x4.sub(chroma, f32x4.mul(lean, f32x4.sub(luma, f32x4.splat(50))));
         v = f32x4.pmin(v, fall(f32x4.sub(level, satC), satHalf, satBelow, satAbove));
       }
       if (hueOn) {
-        let d = f32x4.sub(atan2Deg(cr, cb), hueC);
+        let d = f32x4.sub(atan2Deg(w, u), hueC);
         d = v128.bitselect(f32x4.sub(d, full), d, f32x4.gt(d, turn));
         d = v128.bitselect(f32x4.add(d, full), d, f32x4.lt(d, f32x4.neg(turn)));
         v = f32x4.pmin(v, fall(d, hueHalf, hueBelow, hueAbove));

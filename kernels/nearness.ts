@@ -1,40 +1,9 @@
-import { A_OF, B_OF, pairs4 } from './lib/table';
-import { arg, hermite, powPositive } from './lib/math';
+import { axisA, axisB, axisL, LIGHT_BYTES, lightOf, longOf, middleOf, rowOf, shortOf } from './lib/oklab';
+import { arg, hermite } from './lib/math';
 
-/** Numbers of the table from signal to light (src/core/matte/light.ts). */
-const CELLS: f32 = 1024;
 const LIGHT: usize = 5 << 2;
-const TABLE: usize = LIGHT + (9 << 2);
-const COLOURS: usize = TABLE + (1025 << 2);
+const COLOURS: usize = LIGHT + LIGHT_BYTES;
 
-// @ts-ignore: decorator
-@inline function light(t: usize, v: v128): v128 {
-  const zero = f32x4.splat(0);
-  const c = f32x4.pmin(f32x4.pmax(zero, f32x4.mul(v, f32x4.splat(CELLS))), f32x4.splat(1023.999));
-  const i = i32x4.trunc_sat_f32x4_s(c);
-  const at = i32x4.shl(i, 2);
-  const lo = pairs4(t, at, 0),
-    hi = pairs4(t, at, 2);
-  const a = A_OF(lo, hi),
-    b = B_OF(lo, hi);
-  return f32x4.add(a, f32x4.mul(f32x4.sub(c, f32x4.convert_i32x4_s(i)), f32x4.sub(b, a)));
-}
-// @ts-ignore: decorator
-@inline function row(k: usize, i: i32, r: v128, g: v128, b: v128): v128 {
-  return f32x4.add(f32x4.add(f32x4.mul(arg(k, i), r), f32x4.mul(arg(k, i + 1), g)), f32x4.mul(arg(k, i + 2), b));
-}
-// @ts-ignore: decorator
-@inline function mix(a: f32, r: v128, b: f32, g: v128, c: f32, s: v128): v128 {
-  return f32x4.add(f32x4.add(f32x4.mul(f32x4.splat(a), r), f32x4.mul(f32x4.splat(b), g)), f32x4.mul(f32x4.splat(c), s));
-}
-/** Cube root with its sign; 0 at 0. */
-// @ts-ignore: decorator
-@inline function cbrt(v: v128): v128 {
-  const size = f32x4.abs(v);
-  const root = powPositive(f32x4.pmax(size, f32x4.splat(1e-30)), f32x4.splat(<f32>(1.0 / 3.0)));
-  const signed = v128.bitselect(f32x4.neg(root), root, f32x4.lt(v, f32x4.splat(0)));
-  return v128.and(signed, f32x4.gt(size, f32x4.splat(1e-30)));
-}
 // @ts-ignore: decorator
 @inline function nearest(p: usize, count: i32, L: v128, a: v128, b: v128): v128 {
   let best = f32x4.splat(Infinity);
@@ -62,18 +31,18 @@ export function key_nearness(k: usize, r: usize, g: usize, b: usize, m: usize, n
     const R = v128.load(r + i),
       G = v128.load(g + i),
       B = v128.load(b + i);
-    const lr = light(k + TABLE, R),
-      lg = light(k + TABLE, G),
-      lb = light(k + TABLE, B);
-    const x = row(k + LIGHT, 0, lr, lg, lb),
-      y = row(k + LIGHT, 3, lr, lg, lb),
-      z = row(k + LIGHT, 6, lr, lg, lb);
-    const l = cbrt(mix(0.4122214708, x, 0.5363325363, y, 0.0514459929, z)),
-      q = cbrt(mix(0.2119034982, x, 0.6806995451, y, 0.1073969566, z)),
-      s = cbrt(mix(0.0883024619, x, 0.2817188376, y, 0.6299787005, z));
-    const L = f32x4.mul(weight, mix(0.2104542553, l, 0.793617785, q, -0.0040720468, s));
-    const u = mix(1.9779984951, l, -2.428592205, q, 0.4505937099, s),
-      v = mix(0.0259040371, l, 0.7827717662, q, -0.808675766, s);
+    const lr = lightOf(k + LIGHT, R),
+      lg = lightOf(k + LIGHT, G),
+      lb = lightOf(k + LIGHT, B);
+    const x = rowOf(k + LIGHT, 0, lr, lg, lb),
+      y = rowOf(k + LIGHT, 1, lr, lg, lb),
+      z = rowOf(k + LIGHT, 2, lr, lg, lb);
+    const l = longOf(x, y, z),
+      q = middleOf(x, y, z),
+      s = shortOf(x, y, z);
+    const L = f32x4.mul(weight, axisL(l, q, s));
+    const u = axisA(l, q, s),
+      v = axisB(l, q, s);
     const d = nearest(k + COLOURS, near, L, u, v);
     const limit = far > 0 ? f32x4.pmin(reach, nearest(others, far, L, u, v)) : reach;
     const t = f32x4.add(half, f32x4.mul(f32x4.sub(limit, d), inv));

@@ -276,7 +276,7 @@ describe('engine', () => {
     };
     try {
       await expect(() => wasm.figures(shot(face), 'face')).rejects.toThrow(Stale);
-      await expect(() => wasm.distributions(shot(face), 'face', false)).rejects.toThrow(Stale);
+      await expect(() => wasm.distributions(shot(face), 'face')).rejects.toThrow(Stale);
     } finally {
       ev.check = was;
     }

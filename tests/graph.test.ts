@@ -250,6 +250,47 @@ describe('a key that reads the picture before any correction', () => {
   });
 });
 
+describe.each(KERNELS)('a key that reads a quieter copy, %s', (_, kernel) => {
+  const key = (quietPct?: number): Term =>
+    term(
+      'k',
+      'key',
+      { hueOn: false, satOn: false, lumaFromPct: 40, lumaToPct: 60, lumaFadeFromPct: 8 },
+      {
+        ...(quietPct ? { quietPct } : {}),
+      },
+    );
+  const c = (quietPct?: number, more: Partial<CorrectionSpec> = {}) => spec('c', { terms: [key(quietPct)], ...more });
+  it('gets less noise into its matte, and nothing of that copy into the picture', async () => {
+    const [plain, quiet] = [await run(kernel, [c()]), await run(kernel, [c(30)])];
+    const [a, b] = [plain.of('c'), quiet.of('c')];
+    expect(same(a.input, b.input)).toBe(0);
+    /** Mean difference of neighbours in a row. */
+    const rough = (m: Float32Array): number => m.reduce((t, v, i) => t + (i ? Math.abs(v - m[i - 1]!) : 0), 0) / N;
+    expect(rough(b.matte)).toBeLessThan(0.8 * rough(a.matte));
+    expect(rough(b.matte)).toBeGreaterThan(0);
+    let [full, none] = [0, 0];
+    for (let i = 0; i < N; i++) {
+      // Full with and without: the correction of the picture itself, to the bit. Nothing: the picture to the bit.
+      if (a.matte[i] === 1 && b.matte[i] === 1) {
+        full++;
+        for (const ch of [0, 1, 2]) expect(quiet.out[ch]![i]).toBe(plain.out[ch]![i]);
+      } else if (b.matte[i] === 0) {
+        none++;
+        for (const ch of [0, 1, 2]) expect(quiet.out[ch]![i]).toBe(b.input[ch]![i]);
+      }
+    }
+    expect(Math.min(full, none)).toBeGreaterThan(500);
+  });
+  it('reaches as far as its noise reduction does, so that a part of the picture knows enough around it', () => {
+    expect(compile([c()], 0, 1)[0]!.haloPx).toBe(0);
+    expect(compile([c(30)], 0, 1)[0]!.haloPx).toBe(6);
+    const feathered = c(30, { tidy: [newUse('f', 'feather', { radiusPx: 4 })] });
+    const alone = c(0, { tidy: [newUse('f', 'feather', { radiusPx: 4 })] });
+    expect(compile([feathered], 0, 1)[0]!.haloPx).toBe(compile([alone], 0, 1)[0]!.haloPx + 6);
+  });
+});
+
 describe('a sample for a key that reads the base', () => {
   it('is taken from the base, not from what stands before the correction', async () => {
     const s = await soloSession({ wasm: wasmBytes() });
@@ -271,7 +312,7 @@ describe('a sample for a key that reads the base', () => {
           { media: 'p', encoding: 'srgb', frame: 0, corrections },
           'c',
           { box: { x: 8, y: 8, w: 20, h: 20 } },
-          base,
+          { base },
         )
       ).fit.hueFromDeg;
     const plain = await of(false, [spec('c', {})]);

@@ -7,6 +7,7 @@ import { chartOf, correctionsOf, patchesOf } from '../document/records';
 import type { AnyRecord, CorrectionRecord, ShotRecord } from '../document/records';
 import { ycbcrToRgb } from '../core/color/ycbcr';
 import { opTerms } from '../core/graph/region';
+import { resolveEncoding } from '../core/color/encodings';
 import { fitKey } from '../core/skin/fitKey';
 import type { Sampled } from '../protocol/messages';
 import { useNotices } from './notices';
@@ -223,7 +224,14 @@ describe('values', () => {
         ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
       ).flat();
       const lab = [0.6, 0.1 * Math.cos(hue / 57.3), 0.1 * Math.sin(hue / 57.3)];
-      return { fit: fitKey(rgb), neutralPct: 3.3, lab: Array.from({ length: 12 }, () => lab).flat(), dots, held: rgb };
+      return {
+        fit: fitKey(rgb),
+        encoding: resolveEncoding('srgb'),
+        neutralPct: 3.3,
+        lab: Array.from({ length: 12 }, () => lab).flat(),
+        dots,
+        held: rgb,
+      };
     };
     const params = () => opTerms(correction(a.id)!.terms)[0]!.use.params;
     act.applyKeyFit(a.id, at(120), 'again');

@@ -10,6 +10,7 @@ import { isMatte, linksOf, mapTerms, mapTermUses, mattesOf, opTerms, OWN } from 
 import { addKey, keysOf } from '../core/op/keys';
 import { isKeyframedList, resolve, tryResolve, withKey } from '../core/op/params';
 import type { StoredValue } from '../core/op/params';
+import type { KeySpace } from '../core/matte/keySpace';
 import { nearColours } from '../core/matte/near';
 import type { NearColours } from '../core/matte/near';
 import { addToKey, fitKey, takeFromKey } from '../core/skin/fitKey';
@@ -29,7 +30,7 @@ import type {
   ShotId,
   ShotRecord,
 } from '../document/records';
-import type { Sampled, ShotState } from '../protocol/messages';
+import type { ReadAs, Sampled, ShotState } from '../protocol/messages';
 import { useLive } from './live';
 import { mediaKey } from './mediaKey';
 import { sayError, sayNews } from './notices';
@@ -259,11 +260,19 @@ export function chosenKey(c: CorrectionRecord | null): OpTerm | null {
   const keys = c ? opTerms(c.terms).filter((t) => t.use.op === 'key' || t.use.op === 'nearness') : [];
   return keys.find((t) => t.id === session().term) ?? keys[0] ?? null;
 }
+/** What the ranges of a key are measured in; of any other part, as scopes do. */
+export const spaceOf = (key: OpTerm | null): KeySpace => (key?.use.params['space'] === 'oklch' ? 'oklch' : 'scope');
+/** How a part reads the picture; where there is none yet, the picture as it stands, as scopes measure it. */
+export const readAs = (key: OpTerm | null): ReadAs => ({
+  base: key?.reads === 'base',
+  quietPct: key?.quietPct ?? 0,
+  space: spaceOf(key),
+});
 const SAMPLED = { again: 'Set the key', add: 'Add to the key', take: 'Take away from the key' };
 /** What a sample makes of a key, there or not yet. Throws a RangeError where nothing tells colours apart. */
 export function keyAfter(
   key: OpTerm | null,
-  { fit, neutralPct, lab, dots, held }: Sampled,
+  { fit, neutralPct, lab, dots, held, encoding }: Sampled,
   how: Sampling,
 ): Record<string, StoredValue> {
   if (key?.use.op === 'nearness') {
@@ -276,8 +285,8 @@ export function keyAfter(
     ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
   ).flat();
   // Saturation is measured as the key measures it, and only what was touched is added or goes.
-  const touched = fitKey(colours, { leanPct: now.leanPct, narrow: true });
-  return { ...(how === 'add' ? addToKey(now, touched) : takeFromKey(now, touched, held, colours)) };
+  const touched = fitKey(colours, { space: now.space, encoding, leanPct: now.leanPct, narrow: true });
+  return { ...(how === 'add' ? addToKey(now, touched) : takeFromKey(now, touched, held, colours, encoding)) };
 }
 /** Sets the chosen key to a sample, widens or narrows it by one, or adds one. Throws as `keyAfter` does. */
 export function applyKeyFit(corr: string, sampled: Sampled, how: Sampling): void {

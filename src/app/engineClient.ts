@@ -41,6 +41,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   separates: 'figures',
   health: 'figures',
   strokeFit: 'final',
+  keyIn: 'final',
   figures: 'figures',
   matteThumbs: 'figures',
   scopes: 'figures',

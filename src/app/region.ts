@@ -79,6 +79,7 @@ type TermChange = {
   channel?: MatteTerm['channel'];
   from?: number;
   reads?: 'base' | null;
+  quietPct?: number;
   track?: Track | null;
 };
 export function editTerm(corr: string, term: string, change: TermChange, label = 'Change the region'): void {
@@ -89,6 +90,7 @@ export function editTerm(corr: string, term: string, change: TermChange, label =
       const { reads, track, ...rest } = change;
       const next = { ...t, ...rest, ...(track ? { track } : {}) } as Term;
       if (track === null && isOp(next)) delete next.track;
+      if (change.quietPct === 0 && isOp(next)) delete next.quietPct;
       if (reads === undefined || !isOp(next)) return next;
       const { reads: _, ...plain } = next;
       return reads === 'base' ? { ...plain, reads } : plain;

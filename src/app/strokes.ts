@@ -5,7 +5,7 @@ import { isOp, mapTerms, opTerms } from '../core/graph/region';
 import type { StoredValue } from '../core/op/params';
 import type { CorrectionRecord } from '../document/records';
 import { mediaOf } from '../document/records';
-import { shotState } from './actions';
+import { shotState, spaceOf } from './actions';
 import { correction, editCorrection } from './edit';
 import { engine } from './engine';
 import { guard, sayError } from './notices';
@@ -50,7 +50,7 @@ async function fitted(
   const at = open();
   if (!at) return null;
   const r = await guard('The key was not set by the strokes', () =>
-    engine().request('strokeFit', { ...at, correction: corr, term, strokes }),
+    engine().request('strokeFit', { ...at, correction: corr, term, strokes, space: spaceOf(termOf(corr, term)) }),
   );
   return r && (op === 'key' ? { ...r.fit } : { ...r.near });
 }
@@ -60,7 +60,13 @@ export async function withStroke(corr: string, t: OpTerm, stroke: Strokes[number
   if (t.use.op === 'spread') return { ...t, strokes };
   const at = open();
   if (!at || !strokes.some((s) => s.keep)) return null;
-  const r = await engine().request('strokeFit', { ...at, correction: corr, term: t.id, strokes });
+  const r = await engine().request('strokeFit', {
+    ...at,
+    correction: corr,
+    term: t.id,
+    strokes,
+    space: spaceOf(t),
+  });
   return { ...t, strokes, use: { ...t.use, params: { ...t.use.params, ...(t.use.op === 'key' ? r.fit : r.near) } } };
 }
 function write(corr: string, term: string, label: string, change: (t: OpTerm) => OpTerm): void {

@@ -27,6 +27,8 @@ export const options = {
   leave: { type: 'string', multiple: true },
   inside: { type: 'string' },
   kind: { type: 'string' },
+  space: { type: 'string' },
+  quiet: { type: 'string' },
   brush: { type: 'string' },
   tidy: { type: 'string' },
   help: { type: 'boolean' },

@@ -39,8 +39,9 @@ const HELP = `Rowanleaf, command line
        (the box is brought to the line; the region is a key from it inside the ellipse, or with --keep what the strokes
        mean, with the options of matte; PX of --softness: the whole width of the ellipse's edge)
   matte PICTURE --keep "X,Y X,Y ..." [--leave "X,Y ..."] [--inside "X,Y X,Y X,Y ..."] [--kind KIND]
-       [--brush PX] [--tidy auto|none] --out MATTE.png [--json]      (KIND: spread, range, nearness or auto; --keep
-       and --leave may stand several times)
+       [--space scope|oklch] [--quiet 0..100] [--brush PX] [--tidy auto|none] --out MATTE.png [--json]
+       (KIND: spread, range, nearness or auto; --keep and --leave may stand several times; --space is what the ranges
+       are measured in, --quiet the strength of the noise reduction of the copy that the key reads)
   render PROJECT --shot NAME --input PICTURE|FOLDER|CLIP --out DIR [--frames A-B] [--what picture,matte] [--bits 8|16]
        [--mattes DIR]
        (a folder of numbered pictures; a clip where ffmpeg is installed; frames are counted from 0;
@@ -164,7 +165,10 @@ async function skin(file: string, g: Given): Promise<void> {
         on: true,
         mixPct: 100,
         // Nobody looks at it before it is written: it takes what the box holds, and no more.
-        terms: [shapeTerm('key', 'key', { ...(await s.fitKey(plain, null, { box }, false, true)).fit }), ...shapes],
+        terms: [
+          shapeTerm('key', 'key', { ...(await s.fitKey(plain, null, { box }, { narrow: true })).fit }),
+          ...shapes,
+        ],
         tidy: [],
         adjustments: [],
       };

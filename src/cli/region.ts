@@ -22,9 +22,21 @@ export function strokesOf(g: Given) {
   const leave = (g.leave ?? []).map((t) => polyline(t, 'leave', 1));
   const inside = g.inside === undefined ? null : polyline(g.inside, 'inside', 3);
   const asked = choice(g.kind, 'kind', 'auto', ['auto', 'spread', 'range', 'nearness']);
+  const space = choice(g.space, 'space', 'scope', ['scope', 'oklch']);
+  if (g.space !== undefined && asked !== 'range')
+    throw new Usage('--space says what the ranges of a key are measured in: give --kind range with it');
   const tidy = choice(g.tidy, 'tidy', 'auto', ['auto', 'none']);
   const brush = g.brush === undefined ? null : number(g.brush, 'brush', 0, 1, 400);
-  return { keep, leave, inside, kind: asked === 'auto' ? ('spread' as const) : asked, tidy, brush };
+  return {
+    keep,
+    leave,
+    inside,
+    kind: asked === 'auto' ? ('spread' as const) : asked,
+    space,
+    tidy,
+    brush,
+    quiet: number(g.quiet, 'quiet', 0, 0, 100),
+  };
 }
 export interface Painted {
   correction: CorrectionSpec;
@@ -41,19 +53,19 @@ export async function painted(
   s: Session,
   shot: ShotState,
   p: DecodedPicture,
-  { keep, leave, inside, kind, tidy, brush: given }: Strokes,
+  { keep, leave, inside, kind, space, quiet, tidy, brush: given }: Strokes,
   more: readonly OpTerm[] = [],
 ): Promise<Painted> {
   const long = Math.max(p.width, p.height);
   const brush = given ?? Math.max(3, long / 200);
   const bare: ShotState = { ...shot, corrections: [] };
   const read = async (lines: [number, number][][]): Promise<number[]> =>
-    (await Promise.all(lines.map((l) => s.samples(bare, along(l), brush / 2)))).flat();
+    (await Promise.all(lines.map((l) => s.samples(bare, along(l), brush / 2, quiet)))).flat();
   const colours = { keep: await read(keep), leave: await read(leave) };
   const seen = displayEncoding(bare);
   const use =
     kind === 'range'
-      ? newUse('key', 'key', { ...fitStrokes(colours.keep, colours.leave) })
+      ? newUse('key', 'key', { ...fitStrokes(colours.keep, colours.leave, { space, encoding: seen }) })
       : kind === 'nearness'
         ? newUse('key', 'nearness', { ...nearOf(labsOf(seen, colours.keep), labsOf(seen, colours.leave)) })
         : newUse('key', 'spread', { brushPx: brush });
@@ -63,6 +75,7 @@ export async function painted(
     id: 'key',
     name: opById(use.op).title,
     use,
+    ...(quiet > 0 ? { quietPct: quiet } : {}),
     strokes: [
       ...keep.map((points) => ({ keep: true, frame: 0, points })),
       ...leave.map((points) => ({ keep: false, frame: 0, points })),

@@ -147,6 +147,7 @@ function terms(depth: number): object {
       ...head,
       use: ref('part'),
       reads: { const: 'base' },
+      quietPct: { type: 'number', minimum: 0, maximum: 100 },
       track: obj({
         at: { type: 'integer', minimum: 0 },
         path: {
@@ -165,7 +166,7 @@ function terms(depth: number): object {
       }),
       strokes: { type: 'array', maxItems: LIMITS.strokes, items: obj({ ...stroke, keep: { type: 'boolean' } }) },
     },
-    ['reads', 'track', 'strokes'],
+    ['reads', 'quietPct', 'track', 'strokes'],
   );
   const link = obj({ ...head, of: id('corr'), outside: { type: 'boolean' }, on: { type: 'boolean' } });
   const matte = obj({

@@ -312,9 +312,21 @@ export class Evaluator {
     return { at: at!, key: this.short(`half|${m.key}`) };
   }
 
+  /** A copy of a picture with less noise, for keys alone. */
+  async quieter(p: Planes, use: BlockStep): Promise<Planes> {
+    const op = ops[use.opIndex]!;
+    if (op.kind !== 'area') throw new Error(`${op.id} is no area adjustment`);
+    const { w, h } = p;
+    const key = `quiet|${p.key}|${op.id}:${use.name}`;
+    const n = w * h * 4;
+    const [r, g, b] = await this.stage(key, [n, n, n], (dst) =>
+      this.passes(op, use, w, h, { src: [p.r, p.g, p.b], dst, picture: [] }),
+    );
+    return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
+  }
   /** One key or shape over a picture. */
   private async part(
-    t: Extract<RegionStep, { do: 'key' | 'shape' }>,
+    t: Pick<Extract<RegionStep, { do: 'key' }>, 'do' | 'step' | 'within'> | Extract<RegionStep, { do: 'shape' }>,
     input: Planes,
     at: readonly [number, number],
   ): Promise<Matte> {
@@ -353,8 +365,10 @@ export class Evaluator {
   private async region(step: Step, input: Planes, run: Run): Promise<Matte> {
     const leaves: Matte[] = [];
     for (const t of step.region) {
-      if (t.do === 'key') leaves.push(await this.part(t, t.base ? await run.base(step) : input, run.origin));
-      else if (t.do === 'shape') leaves.push(await this.part(t, input, run.origin));
+      if (t.do === 'key') {
+        const seen = t.base ? await run.base(step) : input;
+        leaves.push(await this.part(t, t.quiet ? await this.quieter(seen, t.quiet) : seen, run.origin));
+      } else if (t.do === 'shape') leaves.push(await this.part(t, input, run.origin));
       else if (t.do === 'of') leaves.push(await this.linked(t.id, input, run));
       else if (t.do === 'matte') leaves.push(await run.outside(0, t));
     }

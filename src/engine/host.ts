@@ -96,17 +96,19 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       case 'pick':
         return { body: await s.pick(m.body.shot, m.body.x, m.body.y) };
       case 'distributions':
-        return { body: await s.distributions(m.body.shot, m.body.correction, m.body.base) };
+        return { body: await s.distributions(m.body.shot, m.body.correction, m.body) };
       case 'held':
         return { body: await s.heldColours(m.body.shot, m.body.correction) };
       case 'separates':
         return { body: await s.separates(m.body.shot, m.body.correction, m.body.term) };
+      case 'keyIn':
+        return { body: await s.keyIn(m.body) };
       case 'strokeFit':
         return { body: await s.strokeFit(m.body) };
       case 'health':
         return { body: await s.health(m.body.shot, m.body.correction, m.body.untidied) };
       case 'fitKey':
-        return { body: await s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body.base) };
+        return { body: await s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body) };
       case 'follow':
         return { body: await s.follow(m.body) };
       case 'solve':

@@ -29,6 +29,8 @@ import { Follows } from './session/follow';
 import * as healths from './session/health';
 import { Held } from './session/held';
 import { Looks } from './session/look';
+import type { KeyFit } from '../core/skin/fitKey';
+import type { SampleOptions } from './session/sample';
 import * as sample from './session/sample';
 import * as solving from './session/solve';
 
@@ -50,11 +52,11 @@ export class Session extends Held {
   matteThumbs(shot: ShotState, width: number): Promise<{ id: string; grey: Uint8Array; w: number; h: number }[]> {
     return this.looks.matteThumbs(shot, width);
   }
-  distributions(shot: ShotState, correction: string, base: boolean): Promise<Distributions> {
-    return sample.distributions(this, shot, correction, base);
+  distributions(shot: ShotState, correction: string, how?: SampleOptions): Promise<Distributions> {
+    return sample.distributions(this, shot, correction, how);
   }
-  fitKey(shot: ShotState, correction: string | null, area: SampleArea, base = false, narrow = false): Promise<Sampled> {
-    return sample.fitKey(this, shot, correction, area, base, narrow);
+  fitKey(shot: ShotState, correction: string | null, area: SampleArea, how?: SampleOptions): Promise<Sampled> {
+    return sample.fitKey(this, shot, correction, area, how);
   }
   follow(q: Requests['follow']['in']): Promise<Requests['follow']['out']> {
     return this.follows.step(q);
@@ -90,6 +92,9 @@ export class Session extends Held {
   separates(shot: ShotState, correction: string, term: string): Promise<Separation | null> {
     return sample.separates(this, shot, correction, term);
   }
+  keyIn(q: Requests['keyIn']['in']): Promise<KeyFit> {
+    return sample.keyIn(this, q);
+  }
   strokeFit(q: Requests['strokeFit']['in']): Promise<Requests['strokeFit']['out']> {
     return sample.strokeFit(this, q);
   }
@@ -97,8 +102,8 @@ export class Session extends Held {
     return healths.health(this, shot, correction, untidied);
   }
   /** R'G'B' under a stroke, one after the other. */
-  samples(shot: ShotState, points: { x: number; y: number }[], radiusPx: number): Promise<number[]> {
-    return sample.samplesUnder(this, shot, { points, radiusPx });
+  samples(shot: ShotState, points: { x: number; y: number }[], radiusPx: number, quietPct?: number): Promise<number[]> {
+    return sample.samplesUnder(this, shot, { points, radiusPx }, quietPct);
   }
   heldColours(shot: ShotState, correction: string): Promise<number[]> {
     return sample.heldInside(this, shot, correction);

@@ -13,10 +13,11 @@ import type { OpTerm } from '../core/graph/plan';
 import type { NearColours } from '../core/matte/near';
 import type { Health } from '../core/matte/health';
 import type { KeyFit } from '../core/skin/fitKey';
+import type { KeySpace } from '../core/matte/keySpace';
 import type { BringToLine, KeepChroma, PushKind } from '../core/skin/bringToLine';
 import type { Box, Reading } from '../core/skin/reading';
 import type { SurroundFigures } from '../core/skin/surround';
-import type { EncodingRef } from '../core/color/encodings';
+import type { Encoding, EncodingRef } from '../core/color/encodings';
 import type { ScopeKind } from '../core/scopes/reduce';
 import type { ScopeSelect } from '../core/scopes/select';
 import type { ColourContrast } from '../core/scopes/contrast';
@@ -148,18 +149,26 @@ export const PLANE_CELLS = 192;
 export interface Distributions {
   /**
    * Root of the share of the largest cell, 0..255: colour difference as PLANE_CELLS rows of as many, Cb to the right
-   * and Cr upwards (the first row is +0.5), each -0.5..0.5.
+   * and Cr upwards (the first row is +0.5), each -0.5..0.5; in OKLCh a and b, times 1.25, instead.
    */
   plane: Uint8Array;
-  /** Root of the share of the largest bin, 0..1: luma 0..100 % in 1 % bins. */
+  /** Root of the share of the largest bin, 0..1: luma (lightness) 0..100 % in 1 % bins. */
   luma: number[];
 }
 /** Some of the pixels that a key was fitted to: Cb, Cr, luma 0..1, one after the other. */
 export type KeyDots = number[];
 /** Beside the measures: shares of what is in that are blown in a channel, or black in all. */
 export type HealthReply = Health & { blown: number; crushed: number };
+/** How a key reads its picture: before any correction, on a quieter copy, measured in that space. */
+export interface ReadAs {
+  base: boolean;
+  quietPct: number;
+  space: KeySpace;
+}
 export interface Sampled {
   fit: KeyFit;
+  /** Of the colours. */
+  encoding: Encoding;
   /** Neutral guard that the noise of the picture asks for, in % of chroma. */
   neutralPct: number;
   /** Some of the same pixels in OKLab, one after the other. */
@@ -241,20 +250,32 @@ export interface Requests {
   };
   pick: { in: { shot: ShotState; x: number; y: number }; out: PickReply | null };
   /** Of what a correction is given, or of the picture before any correction. */
-  distributions: { in: { shot: ShotState; correction: string; base: boolean }; out: Distributions };
+  distributions: { in: { shot: ShotState; correction: string } & ReadAs; out: Distributions };
   /** Of what the correction is given; of the picture before any correction where there is none yet, or by `base`. */
-  fitKey: { in: { shot: ShotState; correction: string | null; area: SampleArea; base: boolean }; out: Sampled };
+  fitKey: {
+    in: { shot: ShotState; correction: string | null; area: SampleArea } & ReadAs;
+    out: Sampled;
+  };
   /** What tells the strokes of a painted part apart, read as that part reads; null where one kind is missing. */
   separates: { in: { shot: ShotState; correction: string; term: string }; out: Separation | null };
   /** What a key is set to for strokes, read as that part reads. */
   strokeFit: {
-    in: { shot: ShotState; correction: string; term: string; strokes: NonNullable<OpTerm['strokes']>; brushPx: number };
+    in: {
+      shot: ShotState;
+      correction: string;
+      term: string;
+      strokes: NonNullable<OpTerm['strokes']>;
+      brushPx: number;
+      space: KeySpace;
+    };
     out: { fit: KeyFit; near: NearColours };
   };
   /** What is wrong with a matte, or with a region before it is tidied; null where there is none. */
   health: { in: { shot: ShotState; correction: string; untidied: boolean }; out: HealthReply | null };
   /** Colours of what a correction is given inside its region, R'G'B' one after the other. */
   held: { in: { shot: ShotState; correction: string }; out: number[] };
+  /** A key by ranges told in another space; refused where it holds no colour. */
+  keyIn: { in: { shot: ShotState; correction: string; term: string; space: KeySpace }; out: KeyFit };
   /**
    * One frame of a run that follows: `begin` starts it at its first frame. The map is from that frame, in picture
    * pixels; null for the first.

@@ -1,18 +1,19 @@
 /** The rim of a disc that is laid out as a vectorscope: what each hue looks like at middle luma. */
 import { memo } from 'react';
-import { ycbcrToRgb } from '../core/color/ycbcr';
+import { colourAt } from './keyColours';
+import type { KeySpace } from '../core/matte/keySpace';
 import { DEG } from '../core/math/angle';
 
-const rim = Array.from({ length: 72 }, (_, i) => {
-  const a = (i * 5) / DEG;
-  const c = ycbcrToRgb(0.52, 0.2 * Math.cos(a), 0.2 * Math.sin(a)).map((v) =>
-    Math.round(255 * Math.min(1, Math.max(0, v))),
-  );
-  return { a, colour: `rgb(${c.join(',')})` };
-});
+const rimOf = (space: KeySpace) =>
+  Array.from({ length: 72 }, (_, i) => {
+    const a = (i * 5) / DEG;
+    const c = colourAt(space, 0.2 * Math.cos(a), 0.2 * Math.sin(a)).map((v) => Math.round(255 * v));
+    return { a, colour: `rgb(${c.join(',')})` };
+  });
+const rims = { scope: rimOf('scope'), oklch: rimOf('oklch') };
 /** @param r radius of the disc, which stands in a square of twice that side */
-export const HueRim = memo(function HueRim({ r }: { r: number }) {
-  return rim.map(({ a, colour }, i) => (
+export const HueRim = memo(function HueRim({ r, space = 'scope' }: { r: number; space?: KeySpace }) {
+  return rims[space].map(({ a, colour }, i) => (
     <line
       key={i}
       x1={r + Math.cos(a) * (r - 4)}

@@ -3,15 +3,18 @@
  * upright column beside it. Sides, inner and outer radius are dragged or moved by keys, fades are the lighter rims;
  * every number is typed below: from, to, fade.
  */
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
 import { Link2, Unlink2 } from 'lucide-react';
 import styled from 'styled-components';
 import { ycbcrToRgb } from '../core/color/ycbcr';
+import { measure } from '../core/matte/keySpace';
+import type { KeySpace } from '../core/matte/keySpace';
 import { DEG, wrap360 } from '../core/math/angle';
 import { IconButton, Switch } from './controls';
 import { NumberBox } from './NumberBox';
 import { HueRim } from './HueRim';
+import { colourAt } from './keyColours';
 import type { Gesture } from './ParamSlider';
 
 export interface Limit {
@@ -24,6 +27,7 @@ export interface Limit {
 }
 export type Axis = 'hue' | 'sat' | 'luma';
 export interface KeySectorProps extends Gesture {
+  space: KeySpace;
   value: Record<Axis, Limit>;
   defaults: Record<Axis, Limit>;
   /** Density of the picture over Cb and Cr (see Distributions), and over luma. */
@@ -181,10 +185,18 @@ export function moved(axis: Axis, l: Limit, end: End, d: number, linked: boolean
   return at(l.from + d, w);
 }
 
-const WORDS: Record<Axis, { name: string; unit: string }> = {
-  hue: { name: 'Hue', unit: '\u00b0' },
-  sat: { name: 'Saturation', unit: ' %' },
-  luma: { name: 'Luma', unit: ' %' },
+type Words = Record<Axis, { name: string; unit: string }>;
+const NAMES: Record<KeySpace, Words> = {
+  scope: {
+    hue: { name: 'Hue', unit: '\u00b0' },
+    sat: { name: 'Saturation', unit: ' %' },
+    luma: { name: 'Luma', unit: ' %' },
+  },
+  oklch: {
+    hue: { name: 'Hue', unit: '\u00b0' },
+    sat: { name: 'Chroma', unit: ' %' },
+    luma: { name: 'Lightness', unit: ' %' },
+  },
 };
 const ENDS: Record<Exclude<End, 'body'>, string> = {
   from: 'from',
@@ -194,7 +206,16 @@ const ENDS: Record<Exclude<End, 'body'>, string> = {
 };
 
 function KeySectorView(p: KeySectorProps) {
-  const { value: v } = p;
+  const { value: v, space } = p;
+  const WORDS = NAMES[space];
+  const dots = useMemo(() => {
+    if (space === 'scope') return p.dots;
+    const measured = measure(space);
+    return Array.from({ length: p.dots.length / 3 }, (_, i) => {
+      const [l, a, b] = measured(...ycbcrToRgb(p.dots[3 * i + 2]!, p.dots[3 * i]!, p.dots[3 * i + 1]!));
+      return [a, b, l];
+    }).flat();
+  }, [p.dots, space]);
   const latest = useRef(p);
   latest.current = p;
   const [unlinked, setUnlinked] = useState<Partial<Record<Axis, boolean>>>({});
@@ -218,8 +239,8 @@ function KeySectorView(p: KeySectorProps) {
       const k = Math.min(255, p.plane[i]! * 3);
       const [cb, cr] = [((i % n) + 0.5) / n - 0.5, 0.5 - (Math.floor(i / n) + 0.5) / n];
       const f = 90 / Math.max(20, 200 * Math.hypot(cb, cr));
-      const c = ycbcrToRgb(0.55, cb * f * 0.5, cr * f * 0.5);
-      img.data.set([...c.map((x) => 255 * Math.min(1, Math.max(0, x))), k], 4 * i);
+      const c = colourAt(space, cb * f * 0.5, cr * f * 0.5);
+      img.data.set([...c.map((x) => 255 * x), k], 4 * i);
     }
     const whole = document.createElement('canvas');
     whole.width = whole.height = n;
@@ -228,7 +249,7 @@ function KeySectorView(p: KeySectorProps) {
     const g = el.getContext('2d')!;
     const part = (n * scale) / 100;
     g.drawImage(whole, (n - part) / 2, (n - part) / 2, part, part, 0, 0, el.width, el.height);
-  }, [p.plane, p.cells, scale]);
+  }, [p.plane, p.cells, scale, space]);
 
   const begin = (axis: Axis, end: End) => (e: PointerEvent<Element>) => {
     if (e.button !== 0) return;
@@ -317,14 +338,14 @@ function KeySectorView(p: KeySectorProps) {
   return (
     <div onPointerMove={move} onPointerUp={up} onPointerCancel={up}>
       <Both>
-        <div ref={disc} role="group" aria-label="Hue and saturation of the key">
+        <div ref={disc} role="group" aria-label={`Hue and ${WORDS.sat.name.toLowerCase()} of the key`}>
           <canvas ref={canvas} style={{ background: 'var(--deep)' }} aria-hidden />
           <svg width={SIZE} height={SIZE}>
-            <HueRim r={R} />
+            <HueRim r={R} space={space} />
             <path d={`M${R},7V${SIZE - 7}M7,${R}H${SIZE - 7}`} stroke="#5a5a5a" />
             <text x={R + 4} y={17}>{`${scale} %`}</text>
-            {Array.from({ length: p.dots.length / 3 }, (_, i) => {
-              const [cb, cr] = [p.dots[3 * i]!, p.dots[3 * i + 1]!];
+            {Array.from({ length: dots.length / 3 }, (_, i) => {
+              const [cb, cr] = [dots[3 * i]!, dots[3 * i + 1]!];
               const k = (200 / scale) * INNER;
               return <circle key={i} cx={R + cb * k} cy={R - cr * k} r={1.1} fill="#fff" fillOpacity={0.85} />;
             })}
@@ -362,7 +383,7 @@ function KeySectorView(p: KeySectorProps) {
             )}
           </svg>
         </div>
-        <div role="group" aria-label="Luma of the key" style={{ opacity: l.on ? 1 : 0.45 }}>
+        <div role="group" aria-label={`${WORDS.luma.name} of the key`} style={{ opacity: l.on ? 1 : 0.45 }}>
           <svg width={COLUMN} height={SIZE}>
             <rect width={COLUMN} height={SIZE} rx={3} fill="var(--deep)" />
             {p.bins.map((b, i) => (
@@ -375,8 +396,8 @@ function KeySectorView(p: KeySectorProps) {
                 fill="#9a9a9a"
               />
             ))}
-            {Array.from({ length: p.dots.length / 3 }, (_, i) => (
-              <circle key={i} cx={4} cy={Y(100 * p.dots[3 * i + 2]!)} r={1.1} fill="#fff" fillOpacity={0.85} />
+            {Array.from({ length: dots.length / 3 }, (_, i) => (
+              <circle key={i} cx={4} cy={Y(100 * dots[3 * i + 2]!)} r={1.1} fill="#fff" fillOpacity={0.85} />
             ))}
             {l.on && (
               <>
@@ -492,6 +513,7 @@ const sameLimit = (a: Limit, b: Limit): boolean =>
 export const KeySector = memo(
   KeySectorView,
   (a, b) =>
+    a.space === b.space &&
     a.plane === b.plane &&
     a.bins === b.bins &&
     a.dots === b.dots &&

@@ -82,6 +82,33 @@ test('a face is painted: it spreads up to its edge, more strokes change it, all 
   expect(faults).toEqual([]);
 });
 
+test('a key is measured in OKLCh and back, and reads a quieter copy; both are one undo and kept', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'oven-mouth');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('n');
+  await stage.focus();
+  await page.keyboard.press('c');
+  for (const k of ['Enter', 'Enter', 'ArrowRight', 'ArrowDown', 'ArrowRight', 'Enter']) await page.keyboard.press(k);
+  await expect.poll(() => sentence(page)).toContain('hue is');
+  const before = await sentence(page);
+  await page.getByLabel('Measured in').selectOption('oklch');
+  await expect.poll(() => sentence(page)).toContain('OKLCh hue is');
+  expect(await sentence(page)).toContain('lightness');
+  // The axes of the control are those of the space.
+  await expect(page.getByRole('slider', { name: 'Lightness from', exact: true })).toBeVisible();
+  await page.getByRole('slider', { name: 'Quieter copy' }).focus();
+  for (let i = 0; i < 4; i++) await page.keyboard.press('Shift+ArrowRight');
+  await expect.poll(() => sentence(page)).toContain('where, with less noise,');
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toContain('where, with less noise, OKLCh hue is');
+  for (let i = 0; i < 5; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => sentence(page)).toBe(before);
+  expect(faults).toEqual([]);
+});
+
 test('a stroke by keyboard alone', async ({ page }) => {
   await openBench(page, 'courier');
   const stage = page.getByRole('application');

@@ -5,7 +5,7 @@ import { Brush, Ellipsis, GripVertical, Magnet, Pipette, Plus } from 'lucide-rea
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { defaultsOf } from '../../core/op/params';
-import type { NumSpec } from '../../core/op/params';
+import type { ChoiceSpec, NumSpec } from '../../core/op/params';
 import { opById } from '../../core/graph/plan';
 import { ops } from '../../core/ops/registry.gen';
 import { wrap360 } from '../../core/math/angle';
@@ -21,7 +21,9 @@ import type { Axis, Limit } from '../../ui/KeySector';
 import { PLANE_CELLS } from '../../protocol/messages';
 import { useLive } from '../live';
 import { MenuBox } from '../../ui/MenuBox';
-import { chosenKey, gesture, setParams } from '../actions';
+import type { KeySpace } from '../../core/matte/keySpace';
+import { chosenKey, gesture, setParams, spaceOf } from '../actions';
+import { tellKeyIn } from '../keySpaces';
 import {
   addLink,
   addTerm,
@@ -110,19 +112,33 @@ const Inner = styled.div`
   }
 `;
 
+/** As the noise reduction's own strength, of the copy that a key reads. */
+const QUIET: NumSpec = {
+  ...(opById('denoise').params['strengthPct'] as NumSpec),
+  label: 'Quieter copy',
+  doc: 'The key reads the picture with its noise taken out by this strength; the result never shows that copy.',
+};
 function Reads({ corr, term }: { corr: CorrectionRecord; term: OpTerm }) {
   return (
-    <Line>
-      <span>Reads</span>
-      <Select
-        aria-label="What the key reads"
-        value={term.reads ?? 'here'}
-        onChange={(e) => editTerm(corr.id, term.id, { reads: e.target.value === 'base' ? 'base' : null })}
-      >
-        <option value="here">the picture as it stands here</option>
-        <option value="base">the picture before any correction</option>
-      </Select>
-    </Line>
+    <>
+      <Line>
+        <span>Reads</span>
+        <Select
+          aria-label="What the key reads"
+          value={term.reads ?? 'here'}
+          onChange={(e) => editTerm(corr.id, term.id, { reads: e.target.value === 'base' ? 'base' : null })}
+        >
+          <option value="here">the picture as it stands here</option>
+          <option value="base">the picture before any correction</option>
+        </Select>
+      </Line>
+      <ParamSlider
+        spec={QUIET}
+        value={term.quietPct ?? 0}
+        onChange={(x) => editTerm(corr.id, term.id, { quietPct: x })}
+        {...gesture('Change the quieter copy')}
+      />
+    </>
   );
 }
 
@@ -143,13 +159,30 @@ function limitsOf(v: Record<string, number | boolean>): Record<Axis, Limit> {
   return { hue, sat: one('sat', 'Pct'), luma: one('luma', 'Pct') };
 }
 const keyDefaults = limitsOf(defaultsOf(opById('key').params) as Record<string, number | boolean>);
+const SPACE = opById('key').params['space'] as ChoiceSpec;
 function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTerm; shot: ShotRecord }) {
-  const d = useDistributions(shot, corr.id, term.reads === 'base');
+  const space = spaceOf(term);
+  const d = useDistributions(shot, corr.id, term);
   const dots = useLive((s) => (s.sampled?.use === term.use.id ? s.sampled.dots : NO_DOTS));
   const v = valuesOf(term.use, useFrame());
   return (
     <>
+      <Line title={SPACE.doc}>
+        <span>{SPACE.label}</span>
+        <Select
+          aria-label={SPACE.label}
+          value={space}
+          onChange={(e) => void tellKeyIn(shot, corr.id, term, e.target.value as KeySpace)}
+        >
+          {Object.entries(SPACE.options).map(([id, label]) => (
+            <option key={id} value={id}>
+              {label}
+            </option>
+          ))}
+        </Select>
+      </Line>
       <KeySector
+        space={space}
         value={limitsOf(v)}
         defaults={keyDefaults}
         plane={d.plane}

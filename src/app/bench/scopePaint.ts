@@ -28,7 +28,7 @@ import {
   waveY,
 } from '../../ui/scopes/draw';
 import type { Field, LineLook, Look, Pen } from '../../ui/scopes/draw';
-import { addCorrection, applyKeyFit, chosenCorrection, chosenKey, shotState } from '../actions';
+import { addCorrection, applyKeyFit, chosenCorrection, chosenKey, readAs, shotState } from '../actions';
 import { engine } from '../engine';
 import { guard } from '../notices';
 import { useDoc, useSession } from '../store';
@@ -228,7 +228,7 @@ export async function keyFromScope(shot: ShotRecord, what: ScopeSelect, skinLine
     engine().request('fitKey', {
       shot: shotState(doc.records, shot),
       correction: corr?.id ?? null,
-      base: chosenKey(corr)?.reads === 'base',
+      ...readAs(chosenKey(corr)),
       area: { select: what, skinLineDeg },
     }),
   );

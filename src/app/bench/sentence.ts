@@ -78,7 +78,11 @@ function tellRegion(terms: readonly Term[], nameOf: (id: string) => string, fram
       });
     } else if (opById(t.use.op).kind === 'key') {
       const parts = wordsOf(t.use, frame);
-      const where = t.reads === 'base' ? 'where, before any correction,' : 'where';
+      const seen = [
+        ...(t.reads === 'base' ? ['before any correction'] : []),
+        ...(t.quietPct ? ['with less noise'] : []),
+      ];
+      const where = ['where', ...seen].join(', ') + (seen.length > 0 ? ',' : '');
       out.push([joint, t.not ? `not ${where}` : where].filter(Boolean).join(' '));
       if (parts.length === 0) out.push({ text: 'any colour', step: 'isolate', term: t.id });
       parts.forEach((p, k) => {

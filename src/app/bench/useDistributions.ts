@@ -1,8 +1,9 @@
 import { useEffect, useState } from 'react';
+import type { OpTerm } from '../../core/graph/plan';
 import type { ShotRecord } from '../../document/records';
 import { PLANE_CELLS } from '../../protocol/messages';
 import type { Distributions } from '../../protocol/messages';
-import { shotState } from '../actions';
+import { readAs, shotState } from '../actions';
 import { engine } from '../engine';
 import { asideFailed } from '../notices';
 import { useLive } from '../live';
@@ -17,13 +18,20 @@ const same = (a: Distributions, b: Distributions): boolean =>
   a.luma.every((v, i) => v === b.luma[i]) && a.plane.every((v, i) => v === b.plane[i]);
 
 /** The distribution of what a correction is given, or of the base; renewed when a final stands. */
-export function useDistributions(shot: ShotRecord, id: string, base = false): Distributions {
+export function useDistributions(shot: ShotRecord, id: string, key: OpTerm | null = null): Distributions {
   const finals = useLive((s) => s.finals);
   const [d, setD] = useState(NONE);
+  const { base, quietPct, space } = readAs(key);
   useEffect(() => {
     let gone = false;
     engine()
-      .request('distributions', { shot: shotState(useDoc.getState().records, shot), correction: id, base })
+      .request('distributions', {
+        shot: shotState(useDoc.getState().records, shot),
+        correction: id,
+        base,
+        quietPct,
+        space,
+      })
       .then(
         (r) => !gone && setD((old) => (same(old, r) ? old : r)),
         asideFailed('The distribution behind the controls was not renewed'),
@@ -31,6 +39,6 @@ export function useDistributions(shot: ShotRecord, id: string, base = false): Di
     return () => {
       gone = true;
     };
-  }, [finals, shot, id, base]);
+  }, [finals, shot, id, base, quietPct, space]);
   return d;
 }

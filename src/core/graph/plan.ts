@@ -40,6 +40,8 @@ export interface OpTerm extends TermHead {
    * decoded), so that what is changed before it does not shift it; left out: the picture as it stands here.
    */
   reads?: 'base';
+  /** Of a key: strength, in %, of the noise reduction of the copy that it reads; left out: none. Nothing shows it. */
+  quietPct?: number;
   /** Of a shape: how what lies under it moves. Its own keyframes are an offset on top of that. */
   track?: Track;
   /** What was painted for it: to keep, or to leave out. */
@@ -191,6 +193,17 @@ function toBlock(
   return { op, values, step: { opIndex: index.get(use.op)!, block, name: blockName(block) } };
 }
 
+/** Noise reduction of that strength, as a key's own copy of the picture has it. */
+const quietUse = (pct: number): OpUse => ({
+  id: 'quiet',
+  op: 'denoise',
+  version: opById('denoise').version,
+  on: true,
+  params: { strengthPct: pct },
+});
+/** The same as a step for planes of that scale. */
+export const quietStep = (pct: number, scale: number): BlockStep => toBlock(quietUse(pct), 0, scale, plainContext).step;
+
 /**
  * Compiles corrections in order. `scale` is the size of the evaluated picture over the full one; lengths in pixels
  * follow it. Operations that are off or change nothing are left out. Throws a RangeError that names the correction.
@@ -213,7 +226,13 @@ export function compile(
     const ctx: OpContext = { encoding, source, table };
     try {
       let matteHalo = 0;
-      const region = regionProgram(c.terms, (use, painted, track) => {
+      let quietHalo = 0;
+      const quiet = (pct: number): BlockStep => {
+        const { op, values, step } = toBlock(quietUse(pct), frame, scale, ctx);
+        if (op.kind === 'area') quietHalo = Math.max(quietHalo, reach(op.haloPx(values)));
+        return step;
+      };
+      const region = regionProgram(c.terms, quiet, (use, painted, track) => {
         const at = painted ? { ...ctx, strokes: strokesAt(painted, frame, scale, c.fit) } : ctx;
         const { op, step } = toBlock(use, frame, scale, at, c.fit, track);
         if (op.kind !== 'key' && op.kind !== 'shape') throw new RangeError(`${op.id} is neither a key nor a shape`);
@@ -267,7 +286,7 @@ export function compile(
         region,
         tidy,
         chain,
-        haloPx: Math.max(matteHalo, chainHalo),
+        haloPx: Math.max(matteHalo + quietHalo, chainHalo),
         chainKey: `${mix}*${chain.map(keyOf).join(';')}`,
       };
     } catch (e) {

@@ -43,10 +43,14 @@ describe('a region', () => {
         const keys: number[] = [];
         const byUse = new Map(allTerms(terms).flatMap((t) => ('use' in t ? [[t.use, of.get(t.id)!] as const] : [])));
         const links = new Map(allTerms(terms).flatMap((t) => ('of' in t ? [[t.of, of.get(t.id)!] as const] : [])));
-        const program = regionProgram(terms, (u) => {
-          keys.push(byUse.get(u)!);
-          return { opIndex: 0, block: new Float32Array(0), name: '', kind: 'key', frame: false };
-        });
+        const program = regionProgram(
+          terms,
+          () => ({ opIndex: 0, block: new Float32Array(0), name: '' }),
+          (u) => {
+            keys.push(byUse.get(u)!);
+            return { opIndex: 0, block: new Float32Array(0), name: '', kind: 'key', frame: false };
+          },
+        );
         longest = Math.max(longest, program.length);
         const stack: number[] = [];
         let k = 0;

@@ -6,8 +6,11 @@ import type { CorrectionSpec, GroupTerm, LinkTerm, MatteTerm, OpTerm, OpUse, Ter
 import type { BlockStep } from './plan';
 
 export type RegionStep =
-  /** `within`: shapes that a key over the whole frame is joined with by *and*. */
-  | { do: 'key'; step: BlockStep; base: boolean; within: readonly BlockStep[] }
+  /**
+   * `within`: shapes that a key over the whole frame is joined with by *and*; `quiet`: noise reduction of the copy that
+   * the key reads.
+   */
+  | { do: 'key'; step: BlockStep; base: boolean; quiet: BlockStep | null; within: readonly BlockStep[] }
   | { do: 'shape'; step: BlockStep }
   /** The tidied matte of another correction. */
   | { do: 'of'; id: string }
@@ -59,9 +62,13 @@ export const mapTermUses = (terms: readonly Term[], f: (u: OpUse) => OpUse): Ter
     return use === t.use ? t : { ...t, use };
   });
 
-/** @param block makes the numbers of a key or a shape */
+/**
+ * @param quiet makes the numbers of a noise reduction of that strength in %
+ * @param block makes the numbers of a key or a shape
+ */
 export function regionProgram(
   terms: readonly Term[],
+  quiet: (pct: number) => BlockStep,
   block: (
     use: OpUse,
     strokes: OpTerm['strokes'],
@@ -85,12 +92,15 @@ export function regionProgram(
               const { kind: k, frame: _, ...s } = block(x.use, x.strokes, x.track);
               return k === 'shape' ? [s] : [];
             });
-      out.push(kind === 'key' ? { do: 'key', step, base: t.reads === 'base', within } : { do: 'shape', step });
+      const copy = t.quietPct ? quiet(t.quietPct) : null;
+      out.push(
+        kind === 'key' ? { do: 'key', step, base: t.reads === 'base', quiet: copy, within } : { do: 'shape', step },
+      );
     } else if (isLink(t)) {
       out.push({ do: 'of', id: t.of });
       if (t.outside) out.push({ do: 'not' });
     } else if (isMatte(t)) out.push({ do: 'matte', media: t.matte, channel: t.channel, from: t.from });
-    else out.push(...regionProgram(t.group, block));
+    else out.push(...regionProgram(t.group, quiet, block));
     if (t.not) out.push({ do: 'not' });
     if (i > 0) out.push({ do: t.join });
   });

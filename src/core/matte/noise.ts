@@ -1,5 +1,8 @@
 /** How noisy a picture's colour is, and where a hue begins to mean something because of it. */
-import { chromaPct, rgbToYcbcr } from '../color/ycbcr';
+import { chromaPct, rgbToYcbcr, ycbcrToRgb } from '../color/ycbcr';
+import type { Encoding } from '../color/encodings';
+import { measure } from './keySpace';
+import type { KeySpace } from './keySpace';
 import { clamp, median, quantileSorted } from '../math/stats';
 
 /** So many places tell the noise to about two percent. */
@@ -41,17 +44,35 @@ const SCATTER_DEG = 15;
 /** A key's own default, which a clean picture keeps, and the most that is set unasked. */
 const LEAST = 2;
 const MOST = 10;
+/** How much larger a small colour difference of a grey is in that measure than in the scopes'. */
+function stretch(measured: ReturnType<typeof measure>, luma: number): number {
+  const step = 0.01;
+  const parts = [0, 90, 180, 270].map((deg) => {
+    const a = (deg * Math.PI) / 180;
+    const c = measured(...ycbcrToRgb(luma, step * Math.cos(a), step * Math.sin(a)));
+    return chromaPct(c[1], c[2]) / chromaPct(step, 0);
+  });
+  return parts.reduce((x, y) => x + y, 0) / 4;
+}
 /**
  * Neutral guard of a key, in % of chroma, for a picture of such noise: noise of s scatters the hue of a chroma c by
  * s / c. What was sampled stays in: all of a guard is passed from one and a half of it on.
  *
  * @param sampled Cb, Cr, luma of what the key was fitted to, one after the other
  */
-export function guardFor(noisePct: number, sampled: readonly number[]): number {
-  const chroma = Float32Array.from({ length: Math.floor(sampled.length / 3) }, (_, i) =>
-    chromaPct(sampled[3 * i]!, sampled[3 * i + 1]!),
-  ).sort();
+export function guardFor(
+  noisePct: number,
+  sampled: readonly number[],
+  space: KeySpace = 'scope',
+  encoding?: Encoding,
+): number {
+  const measured = measure(space, encoding);
+  const colours = Array.from({ length: Math.floor(sampled.length / 3) }, (_, i) =>
+    measured(...ycbcrToRgb(sampled[3 * i + 2]!, sampled[3 * i]!, sampled[3 * i + 1]!)),
+  );
+  const chroma = Float32Array.from(colours, (c) => chromaPct(c[1], c[2])).sort();
   const low = chroma.length > 0 ? quantileSorted(chroma, 0.05) / 1.5 : 0;
-  const want = noisePct / ((SCATTER_DEG * Math.PI) / 180);
+  const luma = sampled.length > 0 ? median(Float32Array.from(colours, (_, i) => sampled[3 * i + 2]!)) : 0.5;
+  const want = (noisePct * stretch(measured, luma)) / ((SCATTER_DEG * Math.PI) / 180);
   return Math.round(10 * clamp(Math.min(want, low), LEAST, MOST)) / 10;
 }

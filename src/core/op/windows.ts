@@ -12,7 +12,7 @@ const SAID = 2 ** 18;
 const [LOW, HIGH] = [-0.5, 2];
 
 /** Beyond the border pixels stand mirrored, the outermost twice. */
-function mirror(i: number, n: number): number {
+export function mirror(i: number, n: number): number {
   const m = ((i % (2 * n)) + 2 * n) % (2 * n);
   return m < n ? m : 2 * n - 1 - m;
 }

@@ -3,7 +3,10 @@
  * grows with their spread. What a colourist would set by eye from the distributions, as a starting point. Samples that
  * lie far from the rest (an eye or a glint under the stroke) are left out first, as in a patch's reading.
  */
-import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../color/ycbcr';
+import type { Encoding } from '../color/encodings';
+import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT } from '../color/ycbcr';
+import { measure } from '../matte/keySpace';
+import type { KeySpace } from '../matte/keySpace';
 import { plainContext } from '../op/contract';
 import type { KeyPointOp } from '../op/contract';
 import { resolve } from '../op/params';
@@ -12,6 +15,7 @@ import { wrap180, wrap360 } from '../math/angle';
 import { median, quantileSorted } from '../math/stats';
 
 export interface KeyFit {
+  space: KeySpace;
   hueOn: boolean;
   hueFromDeg: number;
   hueToDeg: number;
@@ -48,6 +52,9 @@ function range(
 }
 
 export interface FitOptions {
+  space?: KeySpace;
+  /** Of the colours, for OKLCh. */
+  encoding?: Encoding;
   /** Saturation gained from black to white; left out: what the samples say. */
   leanPct?: number;
   /** Exactly what was touched: not its darker and lighter sides as well. */
@@ -60,6 +67,8 @@ export interface FitOptions {
  * range holds 0.67; inside a rough ellipse the intersection over union rises from 0.54 to 0.79.
  */
 const WIDE = { dark: 0.5, light: 1.8, sat: 2, hue: 1.3, fade: 0.3 } as const;
+/** Lightness of OKLab goes with the cube root of light, a signal about with its 2.4th: this power apart. */
+const LIGHT_POWER = 0.8;
 /** A key leans at most so much; a thing whose colour gets weaker with light is not leant on. */
 const MOST_LEAN = 2;
 /** Standard deviation of luma, in %, at which the samples' own slope weighs as much as the line through black. */
@@ -77,10 +86,12 @@ function leanOf(luma: readonly number[], sat: readonly number[]): number {
  * Fits to interleaved R'G'B' samples (3 numbers each). Throws a RangeError when there are fewer than 8 finite samples.
  * Where the samples are too neutral to have a hue, the hue limit is off.
  */
-export function fitKey(rgb: ArrayLike<number>, { leanPct, narrow = false }: FitOptions = {}): KeyFit {
+export function fitKey(rgb: ArrayLike<number>, options: FitOptions = {}): KeyFit {
+  const { leanPct, narrow = false, space = 'scope' } = options;
   const all: [number, number, number][] = [];
+  const measured = measure(space, options.encoding);
   for (let i = 0; i + 2 < rgb.length; i += 3) {
-    const s = rgbToYcbcr(rgb[i]!, rgb[i + 1]!, rgb[i + 2]!);
+    const s = measured(rgb[i]!, rgb[i + 1]!, rgb[i + 2]!);
     if (Number.isFinite(s[0] + s[1] + s[2])) all.push(s);
   }
   const sat: number[] = [];
@@ -113,8 +124,9 @@ export function fitKey(rgb: ArrayLike<number>, { leanPct, narrow = false }: FitO
   const h = range(Float32Array.from(hueOn ? hue.map((v) => wrap180(v - mean)) : [0]).sort(), 8, 6, 1.25 * more.hue);
   const s = range(level.sort(), 6 * more.sat, 4, 1.3 * more.sat);
   const l = range(Float32Array.from(lum).sort(), 12, 8, 1.3);
-  l.lo *= more.dark;
-  l.hi = Math.min(Math.max(l.hi, LIGHTEST), l.hi * more.light);
+  const power = space === 'oklch' ? LIGHT_POWER : 1;
+  l.lo *= more.dark ** power;
+  l.hi = Math.min(Math.max(l.hi, LIGHTEST), l.hi * more.light ** power);
   l.soft = Math.max(l.soft, more.fade * l.lo);
   const hueWidth = Math.min(360, h.hi - h.lo);
   const hueFrom = round(wrap360(mean + (h.lo + h.hi - hueWidth) / 2)) % 360;
@@ -125,6 +137,7 @@ export function fitKey(rgb: ArrayLike<number>, { leanPct, narrow = false }: FitO
     round(Math.min(40, l.soft)),
   ];
   return {
+    space,
     hueOn,
     hueFromDeg: hueFrom,
     // Told as an angle, but for the whole circle.
@@ -173,14 +186,19 @@ export function addToKey(key: KeyFit, more: KeyFit): KeyFit {
 
 /** So much of what the key holds must be left for a cut to make sense. */
 const LEAST_LEFT = 0.08;
-/** Mean value of a key over interleaved R'G'B' colours. */
-export function meanKey(fit: KeyFit, rgb: ArrayLike<number>): number {
+/** Values of a key over interleaved R'G'B' colours. */
+function keyOver(fit: KeyFit, rgb: ArrayLike<number>, encoding = plainContext.encoding): Float32Array {
   const n = Math.floor(rgb.length / 3);
-  const block = keyOp.prepare(resolve(keyOp.params, { ...fit }), plainContext);
+  const block = keyOp.prepare(resolve(keyOp.params, { ...fit }), { ...plainContext, encoding });
   const [r, g, b] = [0, 1, 2].map((c) => Float32Array.from({ length: n }, (_, i) => rgb[3 * i + c]!));
   const m = new Float32Array(n);
   (keyOp as KeyPointOp).kernel(block, { r: r!, g: g!, b: b!, m, n });
-  return m.reduce((s, v) => s + v, 0) / Math.max(1, n);
+  return m;
+}
+/** Mean value of a key over interleaved R'G'B' colours. */
+export function meanKey(fit: KeyFit, rgb: ArrayLike<number>, encoding?: Encoding): number {
+  const m = keyOver(fit, rgb, encoding);
+  return m.reduce((s, v) => s + v, 0) / Math.max(1, m.length);
 }
 /**
  * A key that leaves out what another one was fitted to (with its own lean, narrowly): the one cut, on one side of one
@@ -189,8 +207,14 @@ export function meanKey(fit: KeyFit, rgb: ArrayLike<number>): number {
  * @param held colours that the key holds now, interleaved R'G'B'
  * @param touched some of those that are to go
  */
-export function takeFromKey(key: KeyFit, less: KeyFit, held: ArrayLike<number>, touched: ArrayLike<number>): KeyFit {
-  if (meanKey(key, touched) < 0.02) throw new RangeError('the key holds nothing of what you touched');
+export function takeFromKey(
+  key: KeyFit,
+  less: KeyFit,
+  held: ArrayLike<number>,
+  touched: ArrayLike<number>,
+  encoding?: Encoding,
+): KeyFit {
+  if (meanKey(key, touched, encoding) < 0.02) throw new RangeError('the key holds nothing of what you touched');
   const cuts: Partial<KeyFit>[] = [];
   const line = (axis: 'sat' | 'luma'): void => {
     const of = (k: KeyFit, p: string): number => k[`${axis}${p}Pct` as 'satFromPct'];
@@ -228,7 +252,7 @@ export function takeFromKey(key: KeyFit, less: KeyFit, held: ArrayLike<number>, 
     }
   }
   const best = cuts
-    .map((c) => ({ next: { ...key, ...c }, left: meanKey({ ...key, ...c }, held) }))
+    .map((c) => ({ next: { ...key, ...c }, left: meanKey({ ...key, ...c }, held, encoding) }))
     .sort((a, b) => b.left - a.left)[0];
   if (!best || best.left < LEAST_LEFT)
     throw new RangeError(
@@ -241,6 +265,7 @@ export function takeFromKey(key: KeyFit, less: KeyFit, held: ArrayLike<number>, 
 /** A key that holds so much of what is not meant is narrowed; one that loses so much of what is meant is not taken. */
 const HELD_AT_MOST = 0.05;
 const KEPT_AT_LEAST = 0.6;
+export type ReadAs = Pick<FitOptions, 'space' | 'encoding'>;
 /**
  * A key for what was painted: reaching as far as a sample's does, and narrowed to leave out what was painted as not
  * meant, as far as that does not cost the rest.
@@ -248,23 +273,72 @@ const KEPT_AT_LEAST = 0.6;
  * @param keep colours that are meant, interleaved R'G'B'; fewer than 8 throw a RangeError
  * @param leave colours that are not meant; may be none
  */
-export function fitStrokes(keep: ArrayLike<number>, leave: ArrayLike<number>): KeyFit {
-  let key = fitKey(keep);
-  const held = (k: KeyFit): number => meanKey(k, leave);
+export function fitStrokes(keep: ArrayLike<number>, leave: ArrayLike<number>, read: ReadAs = {}): KeyFit {
+  let key = fitKey(keep, read);
+  const held = (k: KeyFit): number => meanKey(k, leave, read.encoding);
   if (leave.length < 24 || held(key) <= HELD_AT_MOST) return key;
   const better = (next: KeyFit): void => {
-    if (held(next) < held(key) && meanKey(next, keep) >= KEPT_AT_LEAST) key = next;
+    if (held(next) < held(key) && meanKey(next, keep, read.encoding) >= KEPT_AT_LEAST) key = next;
   };
-  better(fitKey(keep, { leanPct: key.leanPct, narrow: true }));
-  const less = fitKey(leave, { leanPct: key.leanPct, narrow: true });
+  better(fitKey(keep, { ...read, leanPct: key.leanPct, narrow: true }));
+  const less = fitKey(leave, { ...read, leanPct: key.leanPct, narrow: true });
   // Each round takes the cheapest cut; a second one may be needed on the other side.
   for (let round = 0; round < 2 && held(key) > HELD_AT_MOST; round++)
     try {
-      better(takeFromKey(key, less, keep, leave));
+      better(takeFromKey(key, less, keep, leave, read.encoding));
     } catch (e) {
       // They share all three: the key stays as wide as it has to be, and what separates is said beside it.
       if (!(e instanceof RangeError)) throw e;
       break;
     }
   return key;
+}
+
+/** Every colour in steps of a fifteenth of each channel. */
+const lattice = (): number[] =>
+  Array.from({ length: 16 ** 3 }, (_, i) => [i % 16, Math.floor(i / 16) % 16, Math.floor(i / 256)])
+    .flat()
+    .map((v) => v / 15);
+/**
+ * The same key told in another space: limits go around what it holds of `held`, or of all colours where that is too
+ * little; which of the three are used stays, fades keep their share of the range. Throws a RangeError where it holds
+ * no colour.
+ *
+ * @param held colours of the picture, interleaved R'G'B'
+ */
+export function inSpace(key: KeyFit, space: KeySpace, held: ArrayLike<number>, encoding?: Encoding): KeyFit {
+  if (key.space === space) return key;
+  const inside = (rgb: ArrayLike<number>): number[] => {
+    const m = keyOver(key, rgb, encoding);
+    return Array.from(rgb).filter((_, i) => m[Math.floor(i / 3)]! > 0.5);
+  };
+  let rgb = inside(held);
+  if (rgb.length < 24) rgb = inside(lattice());
+  if (rgb.length < 24)
+    throw new RangeError('the key holds no colour that could be told in another way: sample it anew');
+  const fit = fitKey(rgb, {
+    ...(encoding ? { encoding } : {}),
+    ...(key.leanPct === 0 ? { leanPct: 0 } : {}),
+    space,
+    narrow: true,
+  });
+  const share = (fade: number, was: number, is: number): number => round(was > 0 ? (fade * is) / was : fade);
+  const [h0, h1] = [hueSpan(key), hueSpan(fit)];
+  const line = (a: 'sat' | 'luma') => {
+    const width = (k: KeyFit): number => k[`${a}ToPct`] - k[`${a}FromPct`];
+    return {
+      [`${a}FadeFromPct`]: Math.min(100, share(key[`${a}FadeFromPct`], width(key), width(fit))),
+      [`${a}FadeToPct`]: Math.min(100, share(key[`${a}FadeToPct`], width(key), width(fit))),
+    };
+  };
+  return {
+    ...fit,
+    hueOn: key.hueOn,
+    satOn: key.satOn,
+    lumaOn: key.lumaOn,
+    hueFadeFromDeg: Math.min(180, share(key.hueFadeFromDeg, h0, h1)),
+    hueFadeToDeg: Math.min(180, share(key.hueFadeToDeg, h0, h1)),
+    ...line('sat'),
+    ...line('luma'),
+  };
 }

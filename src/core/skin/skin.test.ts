@@ -3,7 +3,9 @@ import { rng } from '../math/rng';
 import { ycbcrToRgb } from '../color/ycbcr';
 import { bringToLine, CannotBring } from './bringToLine';
 import type { Trial } from './bringToLine';
-import { addToKey, fitKey, fitStrokes, meanKey, takeFromKey } from './fitKey';
+import { addToKey, fitKey, fitStrokes, inSpace, meanKey, takeFromKey } from './fitKey';
+import { guardFor } from '../matte/noise';
+import { hueWidth } from '../ops/key/index';
 import type { KeyFit } from './fitKey';
 import { readPatch } from './reading';
 import type { Reading } from './reading';
@@ -134,6 +136,52 @@ describe('a key fitted to samples', () => {
     expect(k.hueToDeg).toBeLessThan(k.hueFromDeg);
     expect(fitKey(colours(200, 10, 1, 0.5, 90).flat()).hueOn).toBe(false);
     expect(() => fitKey([0.5, 0.4, 0.3])).toThrow(/larger piece/);
+  });
+});
+
+describe('a key in OKLCh', () => {
+  const tan = [0.42, 0.5, 0.58].flatMap((y) => colours(80, 122, 40 * y, y, 2));
+  const wall = [0.42, 0.5, 0.58].flatMap((y) => colours(80, 190, 30 * y, y, 2, 3));
+  const oklch = { space: 'oklch' as const };
+  it('is fitted, widened and cut in its own terms', () => {
+    const k = fitKey(tan.flat(), oklch);
+    expect(k.space).toBe('oklch');
+    // BT.709 hue 122 degrees is a warm brown: about 50 degrees in OKLCh (sRGB #a5714f is 54, CSS Color 4 converter).
+    const middle = k.hueFromDeg + hueWidth(k.hueFromDeg, k.hueToDeg) / 2;
+    expect(middle).toBeGreaterThan(40);
+    expect(middle).toBeLessThan(75);
+    expect(meanKey(k, tan.flat())).toBeGreaterThan(0.95);
+    expect(meanKey(k, wall.flat())).toBeLessThan(0.05);
+    const both = addToKey(k, fitKey(wall.flat(), { ...oklch, leanPct: k.leanPct, narrow: true }));
+    expect(meanKey(both, wall.flat())).toBeGreaterThan(0.8);
+    const less = fitKey(wall.flat(), { ...oklch, leanPct: both.leanPct, narrow: true });
+    const cut = takeFromKey(both, less, [...tan, ...wall].flat(), wall.flat());
+    expect(meanKey(cut, wall.flat())).toBeLessThan(0.05);
+    expect(meanKey(cut, tan.flat())).toBeGreaterThan(0.8);
+  });
+  it('and back in the scope\u2019s own holds about what it held, with the same limits on', () => {
+    const k = { ...fitKey(tan.flat()), lumaOn: false };
+    const there = inSpace(k, 'oklch', [...tan, ...wall].flat());
+    expect([there.space, there.lumaOn, there.hueOn]).toEqual(['oklch', false, true]);
+    expect(meanKey(there, tan.flat())).toBeGreaterThan(0.9);
+    expect(meanKey(there, wall.flat())).toBeLessThan(0.05);
+    const back = inSpace(there, 'scope', [...tan, ...wall].flat());
+    expect(back.space).toBe('scope');
+    expect(meanKey(back, tan.flat())).toBeGreaterThan(0.9);
+    expect(inSpace(back, 'scope', [])).toBe(back);
+    // With nothing of it in the picture it goes by all colours there are; a key of nothing says so.
+    const blind = inSpace(k, 'oklch', wall.flat());
+    expect(meanKey(blind, tan.flat())).toBeGreaterThan(0.9);
+    const none = { ...k, satFromPct: 149, satToPct: 150, satFadeFromPct: 0, satFadeToPct: 0 };
+    expect(() => inSpace(none, 'oklch', tan.flat())).toThrow(/sample it anew/);
+  });
+  it('leaves greys to the guard that their noise asks for, in its own percent', () => {
+    const grey = [0.05, 0.05, 0.5];
+    const [scope, own] = [guardFor(2, grey), guardFor(2, grey, 'oklch')];
+    expect(scope).toBeGreaterThan(2);
+    expect(own).not.toBe(scope);
+    expect(own / scope).toBeGreaterThan(0.3);
+    expect(own / scope).toBeLessThan(3);
   });
 });
 

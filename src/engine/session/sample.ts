@@ -8,7 +8,12 @@ import { separation } from '../../core/matte/separate';
 import type { Encoding } from '../../core/color/encodings';
 import { chromaNoisePct, guardFor } from '../../core/matte/noise';
 import type { Separation } from '../../core/matte/separate';
-import { fitKey as fitSamples, fitStrokes } from '../../core/skin/fitKey';
+import { fitKey as fitSamples, fitStrokes, inSpace } from '../../core/skin/fitKey';
+import type { FitOptions, KeyFit } from '../../core/skin/fitKey';
+import { measure } from '../../core/matte/keySpace';
+import type { KeySpace } from '../../core/matte/keySpace';
+import { opById, quietStep } from '../../core/graph/plan';
+import { resolve } from '../../core/op/params';
 import { nearOf } from '../../core/matte/near';
 import type { CorrectionSpec, OpTerm } from '../../core/graph/plan';
 
@@ -32,6 +37,8 @@ import type { Held } from './held';
 /** So many sampled pixels are shown as dots. */
 const KEY_DOTS = 160;
 const HELD_COLOURS = 800;
+/** Of the whole picture, to see what a key holds of it. */
+const KEYED_COLOURS = 40_000;
 /** So many are told as colours of a nearness key: more move no cluster. */
 const LAB_SAMPLES = 400;
 const LEVEL_PIXELS = 150_000;
@@ -40,22 +47,24 @@ export async function distributions(
   h: Held,
   shot: ShotState,
   correction: string,
-  base: boolean,
+  { base = false, quietPct = 0, space = 'scope' }: SeenAs & { space?: KeySpace } = {},
 ): Promise<Distributions> {
   h.ev.begin();
   const at = (ref: FrameRef) => h.level(ref, LEVEL_PIXELS);
   const { planes, scale } = await at(shot);
   const res = await h.over(shot, async (ref) => (await at(ref)).planes, scale, correction);
-  const input = base ? await h.baseFor(shot, correction, planes) : h.inputOf(res, correction);
+  const plain = base ? await h.baseFor(shot, correction, planes) : h.inputOf(res, correction);
+  const input = await quieter(h, plain, quietPct, scale);
   h.slow(input.w * input.h);
   const cells = new Uint32Array(PLANE_CELLS * PLANE_CELLS);
   const luma = new Uint32Array(100);
   const cell = (v: number): number => Math.min(PLANE_CELLS - 1, Math.max(0, Math.floor((v + 0.5) * PLANE_CELLS)));
+  const measured = measure(space, encodingOf(shot, correction));
   h.ev.arena.look((v) => {
     const { r, g, b } = rgbOf(v, input);
     for (let i = 0; i < r.length; i++) {
       if (i % TICK_PIXELS === 0) h.ev.check();
-      const [y, cb, cr] = rgbToYcbcr(r[i]!, g[i]!, b[i]!);
+      const [y, cb, cr] = measured(r[i]!, g[i]!, b[i]!);
       if (!Number.isFinite(y + cb + cr)) continue;
       luma[Math.min(99, Math.max(0, Math.floor(y * 100)))]!++;
       cells[cell(-cr) * PLANE_CELLS + cell(cb)]!++;
@@ -87,16 +96,28 @@ function noiseOf(h: Held, v: Views, p: Planes): number {
   return pct;
 }
 
+/** How a key reads the picture. */
+export interface SeenAs {
+  /** The picture before any correction. */
+  base?: boolean;
+  /** Strength of noise reduction in %. */
+  quietPct?: number;
+}
+export interface SampleOptions extends SeenAs {
+  /** Exactly what was touched. */
+  narrow?: boolean;
+  space?: KeySpace;
+}
 export async function fitKey(
   h: Held,
   shot: ShotState,
   correction: string | null,
   area: SampleArea,
-  base = false,
-  narrow = false,
+  { base = false, quietPct = 0, narrow = false, space = 'scope' }: SampleOptions = {},
 ): Promise<Sampled> {
   const res = await h.run(shot, correction ?? undefined);
-  const p = correction === null || base ? await h.baseFor(shot, correction, res.source) : h.inputOf(res, correction);
+  const seen = correction === null || base ? await h.baseFor(shot, correction, res.source) : h.inputOf(res, correction);
+  const p = await quieter(h, seen, quietPct);
   h.slow(p.w * p.h);
   return h.ev.arena.look((v) => {
     const samples = samplesOf(rgbOf(v, p), p, area);
@@ -104,7 +125,8 @@ export async function fitKey(
     const step = Math.max(1, Math.floor(n / KEY_DOTS));
     const dots: KeyDots = [];
     const lab: number[] = [];
-    const way = Float32Array.from(lightBlock(encodingOf(shot, correction)));
+    const encoding = encodingOf(shot, correction);
+    const way = Float32Array.from(lightBlock(encoding));
     for (let i = 0; i < n; i += Math.max(1, Math.floor(n / LAB_SAMPLES))) {
       const [R, G, B] = [samples[3 * i]!, samples[3 * i + 1]!, samples[3 * i + 2]!];
       if (Number.isFinite(R + G + B)) lab.push(...labOf(way, 0, R, G, B));
@@ -115,9 +137,11 @@ export async function fitKey(
     }
     const region = correction === null ? null : (res.steps.get(correction)?.region ?? null);
     const held = region ? heldColours(rgbOf(v, p), matteOf(v, p, region), HELD_COLOURS) : [];
+    const options: FitOptions = { space, encoding, ...(narrow ? { leanPct: 0, narrow } : {}) };
     return {
-      fit: fitSamples(samples, narrow ? { leanPct: 0, narrow } : {}),
-      neutralPct: guardFor(noiseOf(h, v, p), dots),
+      fit: fitSamples(samples, options),
+      encoding,
+      neutralPct: guardFor(noiseOf(h, v, p), dots, space, encoding),
       lab,
       dots,
       held,
@@ -133,12 +157,20 @@ export async function heldInside(h: Held, shot: ShotState, correction: string): 
 }
 
 /** Colours of the picture as decoded and converted, where somebody painted. */
-export async function samplesUnder(h: Held, shot: ShotState, area: SampleArea): Promise<number[]> {
+export async function samplesUnder(h: Held, shot: ShotState, area: SampleArea, quietPct = 0): Promise<number[]> {
   h.ev.begin();
-  const p = await h.base(shot, await h.full(shot));
+  const p = await quieter(h, await h.base(shot, await h.full(shot)), quietPct);
   return h.ev.arena.look((v) => samplesOf(rgbOf(v, p), p, area));
 }
 
+const quieter = (h: Held, p: Planes, pct: number, scale = 1): Promise<Planes> | Planes =>
+  pct > 0 ? h.ev.quieter(p, quietStep(pct, scale)) : p;
+/** The picture as a key of a correction reads it. */
+async function seenBy(h: Held, shot: ShotState, c: CorrectionSpec, t: OpTerm): Promise<Planes> {
+  const res = await h.run(shot, c.id);
+  const p = t.reads === 'base' ? await h.baseFor(shot, c.id, res.source) : h.inputOf(res, c.id);
+  return quieter(h, p, t.quietPct ?? 0);
+}
 /** So many colours of each kind tell enough. */
 const TOLD_COLOURS = 1500;
 /** Some of the colours under strokes that say "this", and under those that do not, R'G'B' one after the other. */
@@ -150,8 +182,7 @@ async function underStrokes(
   strokes: NonNullable<OpTerm['strokes']>,
   brushPx: number,
 ): Promise<{ keep: number[]; leave: number[] }> {
-  const res = await h.run(shot, c.id);
-  const p = t.reads === 'base' ? await h.baseFor(shot, c.id, res.source) : h.inputOf(res, c.id);
+  const p = await seenBy(h, shot, c, t);
   const brush = brushPx * (c.fit?.s ?? 1);
   const all = strokesAt(strokes, shot.frame, 1, c.fit);
   return h.ev.arena.look((v) => {
@@ -172,7 +203,19 @@ export async function strokeFit(h: Held, q: Requests['strokeFit']['in']): Promis
   if (!c || !t) throw new RangeError('There is no such part in this shot');
   const { keep, leave } = await underStrokes(h, q.shot, c, t, q.strokes, q.brushPx);
   const e = encodingOf(q.shot, q.correction);
-  return { fit: fitStrokes(keep, leave), near: nearOf(labsOf(e, keep), labsOf(e, leave)) };
+  return {
+    fit: fitStrokes(keep, leave, { space: q.space, encoding: e }),
+    near: nearOf(labsOf(e, keep), labsOf(e, leave)),
+  };
+}
+export async function keyIn(h: Held, q: Requests['keyIn']['in']): Promise<KeyFit> {
+  const c = q.shot.corrections.find((x) => x.id === q.correction);
+  const t = c && opTerms(c.terms).find((x) => x.id === q.term);
+  if (!c || t?.use.op !== 'key') throw new RangeError('There is no such key in this shot');
+  const p = await seenBy(h, q.shot, c, t);
+  const key = resolve(opById('key').params, t.use.params, q.shot.frame) as unknown as KeyFit;
+  const colours = h.ev.arena.look((v) => heldColours(rgbOf(v, p), null, KEYED_COLOURS));
+  return inSpace(key, q.space, colours, encodingOf(q.shot, c.id));
 }
 /** What tells the strokes of a painted part apart, in the picture that it reads. */
 export async function separates(

@@ -1,6 +1,6 @@
 import { newUse } from '../../../core/graph/plan.defaults';
 import type { CorrectionRecord, ShotRecord } from '../../../document/records';
-import { addCorrection, applyKeyFit, chosenKey, keyAfter, shotState } from '../../actions';
+import { addCorrection, applyKeyFit, chosenKey, keyAfter, readAs, shotState } from '../../actions';
 import { engine } from '../../engine';
 import { asideFailed, guard } from '../../notices';
 import { useDoc, useSession } from '../../store';
@@ -28,7 +28,7 @@ const sample = (shot: ShotRecord, corr: CorrectionRecord | null, points: readonl
   engine().request('fitKey', {
     shot: shotState(useDoc.getState().records, shot),
     correction: corr?.id ?? null,
-    base: chosenKey(corr)?.reads === 'base',
+    ...readAs(chosenKey(corr)),
     area: { points: spread(points, 3 / scale), radiusPx: Math.max(2, 4 / scale) },
   });
 

@@ -1,10 +1,13 @@
 import { migrateParams, plainContext } from '../../op/contract';
+import Color from 'colorjs.io';
+import { converter } from 'culori';
 import { describe, expect, it } from 'vitest';
 import { opContract } from '../../../../testkit/opContract';
 import { around } from '../../../../testkit/keys';
 import { naiveKey } from '../../../../testkit/naive';
 import { defaultsOf, resolve, valueAt } from '../../op/params';
 import type { Keyframed, StoredValues } from '../../op/params';
+import { hueDeg, rgbToYcbcr } from '../../color/ycbcr';
 import { rng } from '../../math/rng';
 import type { KeyPointOp } from '../../op/contract';
 import op, { hueWidth } from './index';
@@ -101,6 +104,71 @@ describe('ranges', () => {
   it('that end before they begin hold nothing but their middle', () => {
     const p = { hueOn: false, satOn: false, lumaFromPct: 60, lumaToPct: 40, lumaFadeFromPct: 0, lumaFadeToPct: 0 };
     expect([40, 49, 51, 60].map((v) => at(p, grey(v)))).toEqual([0, 0, 0, 0]);
+  });
+});
+
+describe('in OKLCh', () => {
+  const at = (p: Record<string, number | boolean | string>, rgb: readonly number[]): number => {
+    const block = op.prepare(resolve(params, { space: 'oklch', ...p }) as never, plainContext);
+    const [r, g, b] = rgb.map((v) => Float32Array.of(v)) as [Float32Array, Float32Array, Float32Array];
+    const m = new Float32Array(1);
+    (op as KeyPointOp).kernel(block, { r, g, b, m, n: 1 });
+    return m[0]!;
+  };
+  const hard = { hueFadeFromDeg: 0, hueFadeToDeg: 0, satFadeFromPct: 0, satFadeToPct: 0 };
+  const edges = { ...hard, lumaFadeFromPct: 0, lumaFadeToPct: 0, neutralPct: 0 };
+  // Sources: culori 4.0.2 and colorjs.io 0.7.1, computed here; percentages of W3C CSS Color 4 (chroma of 0.4 is 100 %).
+  it('hue, chroma and lightness are those of two colour libraries', () => {
+    const random = rng(12);
+    const oklch = converter('oklch');
+    let compared = 0;
+    for (let i = 0; i < 300; i++) {
+      const [r, g, b] = [random(), random(), random()];
+      const theirs = oklch({ mode: 'rgb', r, g, b });
+      const [l, c, h] = new Color('srgb', [r, g, b]).to('oklch').coords.map(Number) as [number, number, number];
+      // Where a hue means nothing, or a chroma lies nearer to 0 than the steps below.
+      if (c < 0.02) continue;
+      compared++;
+      expect(Math.abs(theirs.l - l) + Math.abs(theirs.c - c)).toBeLessThan(1e-5);
+      // A table of 1024 steps stands for the curve: 0.1 of a percent, and as much of a turn as that is of the chroma.
+      const turn = 0.1 + 0.05 / c;
+      const near = (dh: number, dc: number, dl: number) => ({
+        ...edges,
+        hueFromDeg: h + dh - turn,
+        hueToDeg: h + dh + turn,
+        satFromPct: 250 * c + dc - 0.2,
+        satToPct: 250 * c + dc + 0.2,
+        lumaFromPct: 100 * l + dl - 0.2,
+        lumaToPct: 100 * l + dl + 0.2,
+      });
+      expect(at(near(0, 0, 0), [r, g, b]), `${r} ${g} ${b}`).toBe(1);
+      for (const [dh, dc, dl] of [
+        [2.2 * turn, 0, 0],
+        [-2.2 * turn, 0, 0],
+        [0, 0.5, 0],
+        [0, -0.5, 0],
+        [0, 0, 0.5],
+        [0, 0, -0.5],
+      ] as const)
+        expect(at(near(dh, dc, dl), [r, g, b])).toBe(0);
+    }
+    expect(compared).toBeGreaterThan(250);
+  });
+  it('a light and a dark side of one colour have one hue, which the angle of the scopes does not give them', () => {
+    // Source: CSS Color 4 names this hue line; converted by colorjs.io 0.7.1.
+    const of = (l: number): number[] => new Color('oklch', [l, 0.09, 264]).to('srgb').coords.map(Number);
+    const key = { ...edges, satOn: false, lumaOn: false, hueFromDeg: 263, hueToDeg: 265 };
+    expect([0.3, 0.5, 0.7].map((l) => at(key, of(l)))).toEqual([1, 1, 1]);
+    const angle = (rgb: number[]) => rgbToYcbcr(rgb[0]!, rgb[1]!, rgb[2]!);
+    const hues = [0.3, 0.7].map((l) => hueDeg(angle(of(l))[1], angle(of(l))[2]));
+    expect(Math.abs(hues[0]! - hues[1]!)).toBeGreaterThan(2);
+  });
+  it('is told in its own words', () => {
+    expect(op.say!(resolve(params, { space: 'oklch' }) as never)).toEqual([
+      'OKLCh hue is 108\u2013138\u00b0',
+      'chroma 10\u201340 %',
+      'lightness 20\u201380 %',
+    ]);
   });
 });
 

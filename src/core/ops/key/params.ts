@@ -1,4 +1,4 @@
-import { bool, num } from '../../op/params';
+import { bool, choice, num } from '../../op/params';
 
 type Init = Omit<Parameters<typeof num>[0], 'label' | 'doc'>;
 /** From, to, and the fade outside of each. */
@@ -13,6 +13,14 @@ function range<N extends string, U extends string>(name: N, unit: U, what: strin
 }
 
 export const params = {
+  space: choice({
+    default: 'scope',
+    options: { scope: 'Scope (BT.709)', oklch: 'OKLCh' },
+    label: 'Measured in',
+    doc:
+      'What the ranges mean: angle, chroma and luma as the scopes show them, or hue, chroma (in % of 0.4) and ' +
+      'lightness of OKLCh, where equal steps look about equal.',
+  }),
   hueOn: bool({ default: true, label: 'Hue', doc: 'Limit by hue.' }),
   ...range(
     'hue',
