@@ -10,8 +10,8 @@ export const params = {
     unit: 'pct',
     label: 'Strength',
     doc:
-      'How large a difference of colour still counts as noise: at 100 % a quarter of the signal; what differs more is ' +
-      'an edge.',
+      'How large a difference of colour still counts as noise: at 100 % a quarter of the signal; what differs more ' +
+      'is an edge.',
   }),
   sizePx: num({
     default: 6,
