@@ -5,7 +5,9 @@
  */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { decode as decodePng, encode as encodePng } from 'fast-png';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { rng } from '../src/core/math/rng';
 import { decodeStill, MediaError } from '../src/media/decode';
 import { nodeCodecs } from '../src/media/node';
 
@@ -72,6 +74,32 @@ describe('what a file says of itself', () => {
     expect((e as MediaError).message).toContain(want.refused);
     expect((e as MediaError).code).toBe('unsupported');
     expect((e as MediaError).remedy.length).toBeGreaterThan(10);
+  });
+});
+
+describe.each([8, 16] as const)('a large PNG of %d bits, unpacked by the machine', (depth) => {
+  const [width, height] = [700, 500];
+  const random = rng(depth);
+  const codes = Array.from({ length: width * height * 3 }, () => Math.floor(random() * 2 ** depth));
+  const data = depth === 8 ? Uint8Array.from(codes) : Uint16Array.from(codes);
+  const whole = encodePng({ width, height, depth, channels: 3, data });
+  // The row of the first chunk of data, behind the header.
+  const idat = 8 + 25 + 8;
+  it('is read to the last code', async () => {
+    expect(whole.length).toBeGreaterThan(2 ** 19);
+    const p = await decodeStill(whole);
+    expect(p.rgb).toEqual(data);
+    // Source: fast-png's own unpacking (fflate) of the same file.
+    expect(p.rgb).toEqual(decodePng(whole, { checkCrc: true }).data);
+  });
+  it('is refused with one wrong bit, in its data or in a sum, and wherever it is cut', async () => {
+    for (const at of [idat + 100, Math.floor(whole.length / 2), whole.length - 20, whole.length - 1]) {
+      const b = whole.slice();
+      b[at]! ^= 1;
+      await expect(decodeStill(b), `bit at ${at}`).rejects.toBeInstanceOf(MediaError);
+    }
+    for (const n of [1, 5, 12, 20, 1000, whole.length / 2])
+      await expect(decodeStill(whole.slice(0, whole.length - n)), `cut by ${n}`).rejects.toBeInstanceOf(MediaError);
   });
 });
 

@@ -16,6 +16,7 @@ import type { Card } from './cards';
 import { engine } from './engine';
 import { renameScene, setScene } from './scenes';
 import { patchSpec } from './bench/scopeSlots';
+import { pointerOn, warmShot } from './warm';
 import { useDoc, useSession } from './store';
 import { wordsOf } from './words';
 
@@ -210,6 +211,13 @@ function ShotCard({ shot, place, of }: { shot: ShotRecord; place: number; of: nu
       aria-posinset={place + 1}
       aria-setsize={of}
       data-shot={shot.name}
+      onPointerEnter={() => pointerOn(shot)}
+      onPointerLeave={() => pointerOn(null)}
+      onFocus={() => pointerOn(shot)}
+      onClickCapture={(e) => {
+        // The picture is decoded while the Bench is built.
+        if (!hasUse(e.target) || (e.target as Element).closest('a')) warmShot(shot);
+      }}
       onPointerDown={(e) => void (pressed.current = !hasUse(e.target))}
       onClick={(e) => {
         // The whole card opens the shot; what has a use of its own keeps it. A press that began elsewhere, as on the

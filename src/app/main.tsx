@@ -12,10 +12,10 @@ import { listenForFaults } from './Crash';
 import { engine } from './engine';
 import { nonce } from './nonce';
 import { sayError } from './notices';
-import { mediaKey } from './mediaKey';
 import { openLast } from './persist';
 import { loadScreenOf } from './screens';
 import { useDoc } from './store';
+import { warmShot } from './warm';
 import { wordsOf } from './words';
 
 (globalThis as { __webpack_nonce__?: string }).__webpack_nonce__ = nonce;
@@ -26,8 +26,7 @@ loadScreenOf(location.pathname);
 function warm(): void {
   const { records } = useDoc.getState();
   const shot = records[location.pathname.split('/')[2] ?? ''];
-  if (location.pathname.startsWith('/bench') && shot?.type === 'shot' && shot.media)
-    engine().prefetch({ media: mediaKey(records, shot.media), frame: shot.range[0] });
+  if (location.pathname.startsWith('/bench') && shot?.type === 'shot' && shot.media) warmShot(shot);
 }
 engine();
 // In the moment the records are there: before the screen is built, which takes the thread for a while.

@@ -69,7 +69,32 @@ export function packBitsLength(b: Uint8Array): number {
  * Unpacks without keeping, and stops where more comes out than the size asks for: a small file must not fill the
  * memory. Answers with the bytes that come out.
  */
-export async function checkUnpacked(parts: Uint8Array[], most: number): Promise<number> {
+export const checkUnpacked = (parts: Uint8Array[], most: number): Promise<number> => read(parts, most, () => {});
+/** The same, kept; null where the data are damaged or end early. */
+export async function unpacked(parts: Uint8Array[], most: number): Promise<Uint8Array | null> {
+  const pieces: Uint8Array[] = [];
+  let whole = true;
+  const total = await read(
+    parts,
+    most,
+    (p) => pieces.push(p),
+    () => (whole = false),
+  );
+  if (!whole) return null;
+  const out = new Uint8Array(total);
+  let at = 0;
+  for (const p of pieces) {
+    out.set(p, at);
+    at += p.length;
+  }
+  return out;
+}
+async function read(
+  parts: Uint8Array[],
+  most: number,
+  use: (piece: Uint8Array) => void,
+  damaged = (): void => {},
+): Promise<number> {
   const reader = new Blob(parts as BlobPart[]).stream().pipeThrough(new DecompressionStream('deflate')).getReader();
   let total = 0;
   for (;;) {
@@ -78,10 +103,12 @@ export async function checkUnpacked(parts: Uint8Array[], most: number): Promise<
       r = await reader.read();
     } catch {
       // Damaged data: the decoder says it better.
+      damaged();
       return total;
     }
     if (r.done) return total;
     total += r.value.length;
+    use(r.value);
     if (total > most) {
       await reader.cancel().catch(() => {});
       throw new MediaError(

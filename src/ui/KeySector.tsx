@@ -236,11 +236,14 @@ function KeySectorView(p: KeySectorProps) {
     const n = p.cells;
     const img = new ImageData(n, n);
     for (let i = 0; i < n * n; i++) {
+      // Most of the plane holds nothing: its colours are not worked out.
       const k = Math.min(255, p.plane[i]! * 3);
+      if (k === 0) continue;
       const [cb, cr] = [((i % n) + 0.5) / n - 0.5, 0.5 - (Math.floor(i / n) + 0.5) / n];
       const f = 90 / Math.max(20, 200 * Math.hypot(cb, cr));
       const c = colourAt(space, cb * f * 0.5, cr * f * 0.5);
-      img.data.set([...c.map((x) => 255 * x), k], 4 * i);
+      for (let j = 0; j < 3; j++) img.data[4 * i + j] = 255 * c[j]!;
+      img.data[4 * i + 3] = k;
     }
     const whole = document.createElement('canvas');
     whole.width = whole.height = n;

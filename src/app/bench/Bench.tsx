@@ -1,5 +1,5 @@
 /** The Bench: work rail, picture, scopes; the readings on a shelf below the picture. */
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, startTransition, useEffect, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
 import { Maximize2, PanelLeftClose, PanelLeftOpen } from 'lucide-react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
@@ -156,7 +156,9 @@ export default function Bench() {
               groupResizeBehavior="preserve-pixel-size"
               onResize={(to) => keepWidth('rail', to.inPixels)}
             >
-              <Rail shot={shot} media={media} corr={corr} />
+              <Later>
+                <Rail shot={shot} media={media} corr={corr} />
+              </Later>
             </Panel>
             <Handle aria-label="Width of the work rail" />
           </>
@@ -186,13 +188,25 @@ export default function Bench() {
               groupResizeBehavior="preserve-pixel-size"
               onResize={(to) => keepWidth('scopes', to.inPixels)}
             >
-              <Scopes shot={shot} pictureWidth={media.width} />
+              <Later>
+                <Scopes shot={shot} pictureWidth={media.width} />
+              </Later>
             </Panel>
           </>
         )}
       </Group>
     </main>
   );
+}
+
+/**
+ * Columns come when the picture has been asked for: the engine makes it while they are built, and they are built in
+ * pieces that let it in between.
+ */
+function Later({ children }: { children: ReactNode }) {
+  const [now, setNow] = useState(false);
+  useEffect(() => startTransition(() => setNow(true)), []);
+  return now ? children : null;
 }
 
 /** What stands under the picture; notices keep above it. */

@@ -2,12 +2,13 @@
  * PNG 8 and 16 bit (ISO/IEC 15948) by fast-png. How it is encoded is read here, in the order of the standard's third
  * edition: cICP, iCCP, sRGB, gAMA with cHRM; and eXIf for the orientation, tRNS for a colour that is transparent.
  */
+import { createCRC32 } from 'hash-wasm';
 import { convertIndexedToRgb, decode as decodePng } from 'fast-png';
 import { chromaticities, fromCicp, fromGamma } from '../cicp';
 import type { Chromaticities, Meaning } from '../cicp';
 import { checkSize, damaged, MediaError } from '../picture';
 import type { Raw } from '../picture';
-import { checkUnpacked, SMALL_PACK } from '../unpack';
+import { SMALL_PACK, unpacked } from '../unpack';
 import { orientationOfTiff } from './exif';
 
 const CHANNELS: Record<number, number> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
@@ -31,15 +32,18 @@ export async function png(bytes: Uint8Array): Promise<Raw> {
   }
   if (chunks.has('acTL'))
     throw new MediaError('unsupported', 'it is an animation', 'Save one of its frames as a picture.');
+  let given = bytes;
   if (packed.reduce((a, p) => a + p.length, 0) > SMALL_PACK) {
     const [w, h] = [view.getUint32(16), view.getUint32(20)];
     // Interlaced rows begin with a byte each in seven passes: a little more than the plain ones.
     const row = 1 + Math.ceil((w * (CHANNELS[bytes[25]!] ?? 4) * bytes[24]!) / 8);
-    await checkUnpacked(packed, Math.ceil(1.02 * row * h) + 8 * (w + h) + 1024);
+    const rows = await unpacked(packed, Math.ceil(1.02 * row * h) + 8 * (w + h) + 1024);
+    if (rows) given = stored(bytes, rows);
   }
   let p;
   try {
-    p = decodePng(bytes, { checkCrc: true });
+    if (given !== bytes) await checkSums(bytes);
+    p = decodePng(given, { checkCrc: given === bytes });
   } catch (e) {
     throw damaged('PNG', e);
   }
@@ -109,6 +113,74 @@ export async function png(bytes: Uint8Array): Promise<Raw> {
     turns: [turn],
     ...(icc && !chunks.has('cICP') ? { icc } : {}),
   };
+}
+
+/** Checks every chunk's sum, to the last. Throws an Error that names the first whose sum is another. */
+async function checkSums(bytes: Uint8Array): Promise<void> {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const crc = await createCRC32();
+  for (let at = 8; at + 12 <= bytes.length;) {
+    const size = view.getUint32(at);
+    if (at + 12 + size > bytes.length) break;
+    const sum = parseInt(
+      crc
+        .init()
+        .update(bytes.subarray(at + 4, at + 8 + size))
+        .digest('hex'),
+      16,
+    );
+    if (sum !== view.getUint32(at + 8 + size)) {
+      const name = String.fromCharCode(...bytes.subarray(at + 4, at + 8));
+      throw new Error(`CRC mismatch for chunk ${name}`);
+    }
+    if (view.getUint32(at + 4) === IEND) return;
+    at += 12 + size;
+  }
+  throw new Error('the file ends within a chunk');
+}
+/** The name of the last chunk. */
+const IEND = 0x49454e44;
+const STORED = 65535;
+/**
+ * The same file with its rows as they are, not packed (stored blocks of deflate, RFC 1951, 3.2.4): what the browser
+ * has unpacked natively need not be unpacked again by a script. Sums are left out.
+ */
+function stored(bytes: Uint8Array, rows: Uint8Array): Uint8Array {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const blocks = Math.max(1, Math.ceil(rows.length / STORED));
+  const idat = 2 + 5 * blocks + rows.length + 4;
+  const pieces: Uint8Array[] = [bytes.subarray(0, 8)];
+  let done = false;
+  for (let at = 8; at + 12 <= bytes.length;) {
+    const size = view.getUint32(at);
+    const chunk = bytes.subarray(at, at + 12 + size);
+    at += 12 + size;
+    if (String.fromCharCode(...chunk.subarray(4, 8)) !== 'IDAT') pieces.push(chunk);
+    else if (!done) {
+      done = true;
+      const out = new Uint8Array(12 + idat);
+      const v = new DataView(out.buffer);
+      v.setUint32(0, idat);
+      out.set(chunk.subarray(4, 8), 4);
+      out.set([0x78, 0x01], 8);
+      for (let k = 0, to = 10; k < blocks; k++) {
+        const part = rows.subarray(k * STORED, (k + 1) * STORED);
+        out[to] = k === blocks - 1 ? 1 : 0;
+        v.setUint16(to + 1, part.length, true);
+        v.setUint16(to + 3, ~part.length & 0xffff, true);
+        out.set(part, to + 5);
+        to += 5 + part.length;
+      }
+      pieces.push(out);
+    }
+  }
+  const all = new Uint8Array(pieces.reduce((n, p) => n + p.length, 0));
+  let to = 0;
+  for (const p of pieces) {
+    all.set(p, to);
+    to += p.length;
+  }
+  return all;
 }
 
 function meaningOf(chunks: Chunks, icc: boolean): { meaning: Meaning; narrow: boolean } {
