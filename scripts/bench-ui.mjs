@@ -276,6 +276,8 @@ try {
     );
   }
   await page.keyboard.press('k');
+  // Far enough from the first frame for all steps.
+  await page.keyboard.press('End');
   await page.waitForTimeout(1500);
   const steps = [];
   for (let i = 0; i < 15; i++) {

@@ -184,6 +184,96 @@ describe('skin from strokes', () => {
   });
 });
 
+describe('skin from one press, through the terminal', () => {
+  interface Pressed {
+    region: { before: { offLineDeg: number }; after: { offLineDeg: number } };
+    patch: { box: { x: number; y: number; w: number; h: number }; after: { offLineDeg: number } };
+    surround: { surroundChanged: number };
+    said: string[];
+    coverage: number;
+  }
+  async function pressOn(photo: string, args: string[]): Promise<{ m: Float32Array; out: string } & Pressed> {
+    const at = mkdtempSync(join(tmpdir(), 'press-'));
+    const [out, file] = [join(at, 'o.png'), join(at, 'm.png')];
+    const log = vi.spyOn(console, 'log').mockImplementation(() => {});
+    try {
+      const given = ['skin', photo, ...args, '--out', out, '--matte', file, '--bits', '16', '--json'];
+      expect(await main(given)).toBe(0);
+      const { data, depth } = decode(readFileSync(file));
+      const m = Float32Array.from(data, (v) => v / (2 ** depth - 1));
+      return { ...(JSON.parse(String(log.mock.calls[0]![0])) as Pressed), m, out };
+    } finally {
+      log.mockRestore();
+    }
+  }
+  const portrait = cases[0]!;
+  const still = (name: string): string => join(import.meta.dirname, '../demo/stills', name);
+  it('on a photograph holds most of a face, and more with a rough freeform', async () => {
+    const photo = join(dir, portrait.photo);
+    const [x, y] = portrait.keep[0]![0]!;
+    const alone = await pressOn(photo, ['--at', `${x},${y}`]);
+    expect(judge(portrait, alone.m).iou).toBeGreaterThan(0.74);
+    const within = await pressOn(photo, ['--at', `${x},${y}`, '--inside', text(portrait.inside)]);
+    expect(judge(portrait, within.m).iou).toBeGreaterThan(0.85);
+    expect(Math.abs(within.region.after.offLineDeg)).toBeLessThan(0.3);
+  });
+  it.each([
+    ['chart-call', 'skin-assistant', '1050,345', 0.97],
+    ['cold-window', 'skin-window-baker', '900,330', 0.85],
+    ['courier', 'skin-courier', '892,267', 0.9],
+  ] as const)('%s: the face of %s, its push, and nothing else', async (shot, truth, at, least) => {
+    const r = await pressOn(still(`${shot}.png`), ['--at', at]);
+    const t = decode(readFileSync(still(`${shot}.truth-${truth}.png`)));
+    let [both, either] = [0, 0];
+    r.m.forEach((v, i) => {
+      const on = t.data[i * t.channels]! > 127;
+      if (v >= 0.5 && on) both++;
+      if (v >= 0.5 || on) either++;
+    });
+    expect(both / either).toBeGreaterThan(least);
+    expect(Math.abs(r.region.after.offLineDeg)).toBeLessThan(0.5);
+    expect(Math.abs(r.patch.after.offLineDeg)).toBeLessThan(6);
+    expect(r.surround.surroundChanged).toBe(0);
+    expect(Math.abs(r.region.before.offLineDeg)).toBeGreaterThan(Math.abs(r.region.after.offLineDeg));
+  });
+  it('a press on a wall says that there is more of its colour', async () => {
+    const r = await pressOn(still('cold-window.png'), ['--at', '30,800']);
+    expect(r.coverage > 0.05 ? r.said.join(' ') : 'Other things have this colour').toMatch(
+      /Other things have this colour/,
+    );
+  });
+  it('what does not go together is told', async () => {
+    const err = vi.spyOn(process.stderr, 'write').mockImplementation(() => true);
+    for (const [args, why] of [
+      [['skin', '--at', '9999,5', '--out', 'x.png'], /--at 9999,5 lies outside the picture/],
+      [['skin', '--at', '5', '--out', 'x.png'], /--at needs 2 numbers/],
+      [['skin', '--at', '5,5', '--box', '1,1,5,5', '--out', 'x.png'], /--box does not go with --at/],
+      [['matte', '--keep', '5,5', '--space', 'oklch', '--out', 'x.png'], /--space says what the ranges/],
+      [
+        ['matte', '--keep', '5,5', '--kind', 'range', '--space', 'lab', '--out', 'x.png'],
+        /--space must be scope or oklch/,
+      ],
+      [['matte', '--keep', '5,5', '--quiet', '101', '--out', 'x.png'], /--quiet must lie in 0 to 100/],
+    ] as const) {
+      err.mockClear();
+      const [command, ...rest] = args;
+      expect(await main([command, join(dir, portrait.photo), ...rest])).not.toBe(0);
+      expect(String(err.mock.calls[0]![0])).toMatch(why);
+    }
+    err.mockRestore();
+  });
+  it('a range key in OKLCh, and one that reads a quieter copy, hold the face as well', async () => {
+    const range = ['--kind', 'range', '--inside', text(portrait.inside)];
+    for (const more of [
+      ['--space', 'oklch'],
+      ['--quiet', '25'],
+    ]) {
+      const { iou } = judge(portrait, (await matte(portrait, [...strokes(portrait), ...range, ...more])).m);
+      expect(iou, more.join(' ')).toBeGreaterThan(0.85);
+    }
+  });
+});
+
 describe('the command', () => {
   it('says what is missing or wrong in one line', async () => {
     const [c] = cases as [Case];

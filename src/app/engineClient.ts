@@ -42,6 +42,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   health: 'figures',
   strokeFit: 'final',
   keyIn: 'final',
+  skinPress: 'final',
   figures: 'figures',
   matteThumbs: 'figures',
   scopes: 'figures',

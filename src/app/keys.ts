@@ -29,6 +29,7 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
       { keys: 'P, U', does: 'Patch to measure: a box, freeform' },
       { keys: 'H', does: 'Place a chart' },
       { keys: 'T', does: 'Bring to line (in Correct)' },
+      { keys: 'Shift T', does: 'Press on skin: its region, a patch and the push' },
       { keys: '[  ]', does: 'Correction before, after' },
       { keys: 'Alt \u2191 \u2193', does: 'On a correction: move it' },
       { keys: 'Alt \u2190 \u2192', does: 'On a correction: after, beside' },

@@ -1,4 +1,5 @@
 /** Strokes that say "this" and "not this": a spread grows from them, a key is set by them anew when they change. */
+import { opById } from '../core/graph/plan';
 import { newUse } from '../core/graph/plan.defaults';
 import type { OpTerm } from '../core/graph/plan';
 import { isOp, mapTerms, opTerms } from '../core/graph/region';
@@ -16,11 +17,17 @@ export const MOST_STROKES = 200;
 /** What strokes can mean. */
 export const PAINTED = {
   spread: 'A spread: like colour, up to an edge',
+  skin: 'Skin: one person\u2019s, in light and shade',
   key: 'A key: ranges that separate them',
   nearness: 'A nearness key: close to their colours',
 } as const;
 export type PaintedOp = keyof typeof PAINTED;
-const isPainted = (t: OpTerm): boolean => t.use.op === 'spread' || (t.strokes?.length ?? 0) > 0;
+/** Grown from strokes over the picture itself: the strokes are all that it needs. */
+export function grows(op: string): boolean {
+  const o = opById(op);
+  return o.kind === 'key' && o.area === 'frame';
+}
+const isPainted = (t: OpTerm): boolean => grows(t.use.op) || (t.strokes?.length ?? 0) > 0;
 
 /** The part that strokes go to: the chosen one, else the first. */
 export function chosenPainted(c: CorrectionRecord | null): OpTerm | null {
@@ -57,7 +64,7 @@ async function fitted(
 /** A part with one more stroke, as it would be; null where that cannot be told yet. Changes nothing. */
 export async function withStroke(corr: string, t: OpTerm, stroke: Strokes[number]): Promise<OpTerm | null> {
   const strokes = [...(t.strokes ?? []), stroke];
-  if (t.use.op === 'spread') return { ...t, strokes };
+  if (grows(t.use.op)) return { ...t, strokes };
   const at = open();
   if (!at || !strokes.some((s) => s.keep)) return null;
   const r = await engine().request('strokeFit', {
@@ -80,7 +87,7 @@ let last: Promise<void> = Promise.resolve();
 /** Strokes and what follows from them in one go; what takes time is asked for first. */
 function setStrokes(corr: string, term: string, label: string, f: (s: Strokes) => Strokes): Promise<void> {
   const t = termOf(corr, term);
-  if (t?.use.op === 'spread') {
+  if (t && grows(t.use.op)) {
     write(corr, term, label, (x) => ({ ...x, strokes: f(x.strokes ?? []) }));
     return Promise.resolve();
   }
@@ -118,7 +125,7 @@ export async function readStrokesAs(corr: string, term: string, op: PaintedOp): 
   const t = termOf(corr, term);
   if (!t?.strokes || t.use.op === op) return;
   const params =
-    op === 'spread'
+    grows(op)
       ? { brushPx: Math.round(10 * (open()?.brushPx ?? 8)) / 10 }
       : await fitted(corr, term, t.strokes, op);
   if (params && termOf(corr, term) === t)

@@ -26,7 +26,7 @@ import type { DecodedPicture } from '../media/decode';
 import { bitsOf, choice, need, number, numbers, options, polyline, Usage } from './args';
 import type { Given } from './args';
 import { decodeInThread, FileError } from './decode';
-import { coverageOf, painted, shapeTerm, strokesOf } from './region';
+import { coverageOf, painted, pressed, shapeTerm, strokesOf } from './region';
 import { matteFrame, NotRead, openFrames } from './frames';
 import type { Frames } from './frames';
 import type { ShotState, View } from '../protocol/messages';
@@ -38,6 +38,9 @@ const HELP = `Rowanleaf, command line
        [--strength 0..100] --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
        (the box is brought to the line; the region is a key from it inside the ellipse, or with --keep what the strokes
        mean, with the options of matte; PX of --softness: the whole width of the ellipse's edge)
+  skin PICTURE --at "X,Y X,Y ..." [--keep ...] [--leave ...] [--inside ...] [--method balance|turn] [--strength 0..100]
+       --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
+       (a press on a person's skin, or several: the region, a clean patch in it and the push are found)
   matte PICTURE --keep "X,Y X,Y ..." [--leave "X,Y ..."] [--inside "X,Y X,Y X,Y ..."] [--kind KIND]
        [--space scope|oklch] [--quiet 0..100] [--brush PX] [--tidy auto|none] --out MATTE.png [--json]
        (KIND: spread, range, nearness or auto; --keep and --leave may stand several times; --space is what the ranges
@@ -135,7 +138,70 @@ async function measure(file: string, g: Given): Promise<void> {
   console.log(g.json ? JSON.stringify(reading(before)) : say(before));
 }
 
+/** Skin from one press: the region, a clean patch in it, and its push to the line. */
+async function skinAt(file: string, g: Given): Promise<void> {
+  for (const o of ['box', 'ellipse', 'softness', 'kind', 'space', 'quiet'] as const)
+    if (g[o] !== undefined)
+      throw new Usage(`--${o} does not go with --at, which finds the region and a patch by itself`);
+  const at = polyline(need(g.at, 'at'), 'at', 1);
+  const kind = choice(g.method, 'method', 'balance', ['balance', 'turn']);
+  const strength = number(g.strength, 'strength', 100, 0, 100) / 100;
+  const line = number(g.line, 'line', 123, 0, 360);
+  const bits = bitsOf(g);
+  const out = need(g.out, 'out');
+  const s = await session();
+  const p = await open(s, file);
+  const c = pressed(p, at, g);
+  const feather = number(g.feather, 'feather', 0, 0, 1000);
+  if (feather > 0) c.tidy = [...c.tidy, newUse('feather', 'feather', { radiusPx: feather })];
+  const shot: ShotState = { media: file, encoding: p.encoding, frame: 0, corrections: [c] };
+  const found = await s.skinPress({ shot, correction: c.id, kind, strength, skinLineDeg: line, bits });
+  if (found.solved) c.adjustments = found.solved.adjustments;
+  const surround = await s.figures(shot, c.id);
+  writeFileSync(out, await s.exportPicture(shot, bits));
+  const codes = await s.matteCodes(shot, c.id, bits);
+  if (g.matte) writeFileSync(g.matte, encodeCodes(codes));
+  const reached = coverageOf(codes);
+  const region = { before: found.before && reading(found.before), after: found.after && reading(found.after) };
+  const patch = found.solved && {
+    box: found.patch,
+    before: reading(found.solved.before),
+    after: reading(found.solved.after),
+  };
+  if (g.json) {
+    console.log(
+      JSON.stringify({
+        at,
+        region,
+        patch,
+        method: kind,
+        push: found.solved?.push ?? null,
+        fault: found.fault,
+        said: found.said,
+        surround,
+        ...reached,
+        health: await s.health(shot, c.id),
+      }),
+    );
+    return;
+  }
+  const lines = [
+    `region: ${(100 * reached.coverage).toFixed(1)} % of the picture is in, ${(100 * reached.full).toFixed(1)} % fully`,
+    ...(found.before ? [`whole skin before: ${say(found.before)}`] : []),
+    ...(found.after && found.solved ? [`whole skin after:  ${say(found.after)}`] : []),
+    ...(patch
+      ? [`patch ${Object.values(patch.box!).join(',')}: ${say(found.solved!.before)} -> ${say(found.solved!.after)}`]
+      : []),
+    ...(found.fault ? [found.fault] : []),
+    ...found.said,
+    `surround: ${(100 * surround.surroundShare).toFixed(1)} % of the picture, ${surround.surroundChanged} pixels with a ` +
+      `changed bit`,
+  ];
+  console.log(lines.join('\n'));
+}
+
 async function skin(file: string, g: Given): Promise<void> {
+  if (g.at !== undefined) return skinAt(file, g);
   const box = boxOf(g);
   const strokes = g.keep === undefined ? null : strokesOf(g);
   const ellipse = strokes && g.ellipse === undefined ? null : numbers(g.ellipse, 'ellipse', 4);

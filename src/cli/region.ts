@@ -6,6 +6,7 @@ import { tidyFor } from '../core/matte/health';
 import { labsOf } from '../core/matte/light';
 import { nearOf } from '../core/matte/near';
 import { separation } from '../core/matte/separate';
+import { PRESS } from '../core/matte/skin';
 import type { Separation } from '../core/matte/separate';
 import { fitStrokes } from '../core/skin/fitKey';
 import type { Session } from '../engine/session';
@@ -97,6 +98,40 @@ export async function painted(
     correction.tidy = steps.map(({ op, params }) => newUse(op, op, params));
   }
   return { correction, kind, key, tells: separation(colours.keep, colours.leave) };
+}
+/** A person's skin from presses, as the Bench finds it: one place or several. */
+export function pressed(p: DecodedPicture, at: [number, number][], g: Given): CorrectionSpec {
+  const long = Math.max(p.width, p.height);
+  for (const [x, y] of at)
+    if (x < 0 || y < 0 || x >= p.width || y >= p.height)
+      throw new Usage(`--at ${x},${y} lies outside the picture, which has ${p.width} x ${p.height} pixels`);
+  const brushPx = g.brush === undefined ? Math.max(4, PRESS * long) : number(g.brush, 'brush', 0, 1, 400);
+  const lines = (list: string[] | undefined, name: string) => (list ?? []).map((t) => polyline(t, name, 1));
+  const inside = g.inside === undefined ? null : polyline(g.inside, 'inside', 3);
+  const tidy = choice(g.tidy, 'tidy', 'auto', ['auto', 'none']);
+  return {
+    id: 'skin',
+    name: 'Skin',
+    on: true,
+    mixPct: 100,
+    terms: [
+      {
+        join: 'and',
+        not: false,
+        id: 'key',
+        name: opById('skin').title,
+        use: newUse('key', 'skin', { brushPx }),
+        strokes: [
+          ...at.map((point) => ({ keep: true, frame: 0, points: [point] })),
+          ...lines(g.keep, 'keep').map((points) => ({ keep: true, frame: 0, points })),
+          ...lines(g.leave, 'leave').map((points) => ({ keep: false, frame: 0, points })),
+        ],
+      },
+      ...(inside ? [shapeTerm('inside', 'freeform', { points: inside.flat() })] : []),
+    ],
+    tidy: tidy === 'auto' ? [newUse('fit', 'edgeFit', { radiusPx: Math.max(2, Math.round(long / 200)) })] : [],
+    adjustments: [],
+  };
 }
 export const shapeTerm = (id: string, op: string, params: Parameters<typeof newUse>[2]): OpTerm => ({
   id,

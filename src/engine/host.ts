@@ -111,6 +111,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body) };
       case 'follow':
         return { body: await s.follow(m.body) };
+      case 'skinPress':
+        return { body: await s.skinPress(m.body) };
       case 'solve':
         return { body: await s.solve(m.body) };
       case 'chart':

@@ -31,6 +31,7 @@ import { Held } from './session/held';
 import { Looks } from './session/look';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { SampleOptions } from './session/sample';
+import * as skins from './session/skin';
 import * as sample from './session/sample';
 import * as solving from './session/solve';
 
@@ -60,6 +61,9 @@ export class Session extends Held {
   }
   follow(q: Requests['follow']['in']): Promise<Requests['follow']['out']> {
     return this.follows.step(q);
+  }
+  skinPress(q: Requests['skinPress']['in']): Promise<Requests['skinPress']['out']> {
+    return skins.skinPress(this, q);
   }
   solve(q: SolveRequest): Promise<SolveReply> {
     return solving.solve(this, q);

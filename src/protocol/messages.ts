@@ -274,6 +274,32 @@ export interface Requests {
   health: { in: { shot: ShotState; correction: string; untidied: boolean }; out: HealthReply | null };
   /** Colours of what a correction is given inside its region, R'G'B' one after the other. */
   held: { in: { shot: ShotState; correction: string }; out: number[] };
+  /**
+   * Of a correction whose region was found by a press: a clean patch in it, the push that brings that to the line, and
+   * what the whole region reads before and after, as the file has it.
+   */
+  skinPress: {
+    in: {
+      shot: ShotState;
+      correction: string;
+      kind: PushKind;
+      strength: number;
+      skinLineDeg: number;
+      bits: 8 | 16;
+    };
+    out: {
+      patch: Box | null;
+      solved: SolveReply | null;
+      /** In words, why nothing was solved. */
+      fault: string | null;
+      before: Reading | null;
+      after: Reading | null;
+      /** Share of the picture that is in. */
+      coverage: number;
+      /** What the person should know or do. */
+      said: string[];
+    };
+  };
   /** A key by ranges told in another space; refused where it holds no colour. */
   keyIn: { in: { shot: ShotState; correction: string; term: string; space: KeySpace }; out: KeyFit };
   /**

@@ -149,6 +149,12 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
           <Button look="strong" onPress={() => set({ tool: 'patch' })}>
             Draw a patch (P)
           </Button>
+          <Button
+            onPress={() => set({ tool: 'skinPress' })}
+            tip="Finds the region, the patch and the push by one press, as a correction of its own (Shift T)"
+          >
+            Press on skin
+          </Button>
         </div>
       </Box>
     );

@@ -39,6 +39,7 @@ import {
 } from '../region';
 import { copyPart, pastePart, usePart } from '../copyPart';
 import { addOwnAlpha } from '../importMatte';
+import { grows } from '../strokes';
 import { Reorder } from '../Reorder';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
@@ -498,11 +499,11 @@ function Part({
             <NearnessControls corr={corr} term={t} />
             <Reads corr={corr} term={t} />
           </>
-        ) : t.use.op === 'spread' ? (
+        ) : grows(t.use.op) ? (
           <>
             <StrokeControls corr={corr} term={t} shot={shot} />
             <Params
-              op="spread"
+              op={t.use.op}
               values={valuesOf(t.use, frame)}
               stored={t.use.params}
               put={(p) => setParams(corr.id, t.use.id, p)}
@@ -571,6 +572,14 @@ export function IsolateStep({ corr, shot, media }: { corr: CorrectionRecord; sho
         >
           <Brush />
           Paint a spread
+        </Button>
+        <Button
+          look="outline"
+          aria-pressed={tool === 'skinPress'}
+          onPress={() => set({ tool: tool === 'skinPress' ? 'none' : 'skinPress' })}
+          tip="Press on a person\u2019s skin: region, clean patch and push to the line in one (Shift T)"
+        >
+          Press on skin
         </Button>
         {shapes.map((o) => (
           <Button

@@ -11,7 +11,7 @@ import { engine } from '../engine';
 import { useLive } from '../live';
 import { asideFailed } from '../notices';
 import { useDoc, useSession } from '../store';
-import { PAINTED, readStrokesAs, removeStroke } from '../strokes';
+import { grows, PAINTED, readStrokesAs, removeStroke } from '../strokes';
 import type { PaintedOp } from '../strokes';
 
 /** What tells this from not this, asked again when the strokes have changed and stand. */
@@ -44,7 +44,7 @@ export function StrokeControls({ corr, term, shot }: { corr: CorrectionRecord; t
   const strokes = term.strokes ?? [];
   const kept = strokes.filter((s) => s.keep).length;
   const told = useSeparation(shot, corr, term);
-  if (term.use.op !== 'spread' && strokes.length === 0) return null;
+  if (!grows(term.use.op) && strokes.length === 0) return null;
   // None of the three tells them apart: another way is a press away.
   const alike = told !== null && Math.max(told.hue, told.saturation, told.luma) < ALIKE;
   return (
@@ -76,7 +76,7 @@ export function StrokeControls({ corr, term, shot }: { corr: CorrectionRecord; t
       )}
       {alike && (
         <Line>
-          {term.use.op !== 'spread' && (
+          {!grows(term.use.op) && (
             <Button look="outline" onPress={() => void readStrokesAs(corr.id, term.id, 'spread')}>
               Make it a spread
             </Button>

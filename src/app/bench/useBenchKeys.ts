@@ -130,7 +130,8 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         '[': () => near(-1),
         ']': () => near(1),
         t: () => {
-          if (bringCommand.run) bringCommand.run();
+          if (e.shiftKey) tool('skinPress');
+          else if (bringCommand.run) bringCommand.run();
           else sayNews('Bring to line stands in Correct (Alt 3) of a correction: open it first.');
         },
       };

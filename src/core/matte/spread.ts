@@ -36,22 +36,23 @@ export function samplesAt(p: SmallPicture, marks: Marks, which: 1 | 2): Samples 
   return Float32Array.from(out);
 }
 function differ({ L, a, b }: SmallPicture, i: number, j: number): number {
-  const [u, v, w] = [L[i]! - L[j]!, a[i]! - a[j]!, b[i]! - b[j]!];
+  const u = L[i]! - L[j]!;
+  const v = a[i]! - a[j]!;
+  const w = b[i]! - b[j]!;
   return Math.sqrt(u * u + v * v + w * w);
 }
 
 /** The texture of what is kept: three quarters of neighbours under its strokes differ by no more. */
-function textureOf(p: SmallPicture, marks: Marks): number {
+function textureOf(p: SmallPicture, by: Differences, marks: Marks): number {
   const d: number[] = [];
   for (let y = 0; y < p.h; y++)
     for (let x = 0; x < p.w; x++) {
       const i = y * p.w + x;
       if (marks[i] !== 1) continue;
-      if (x + 1 < p.w && marks[i + 1] === 1) d.push(differ(p, i, i + 1));
-      if (y + 1 < p.h && marks[i + p.w] === 1) d.push(differ(p, i, i + p.w));
+      if (x + 1 < p.w && marks[i + 1] === 1) d.push(by[0]![i]!);
+      if (y + 1 < p.h && marks[i + p.w] === 1) d.push(by[1]![i]!);
     }
-  d.sort((a, b) => a - b);
-  return d[Math.floor(0.75 * (d.length - 1))] ?? 0;
+  return Float32Array.from(d).sort()[Math.floor(0.75 * (d.length - 1))] ?? 0;
 }
 
 /** Neighbours that a pass from the left top has been at already: right, below and the diagonals; four edges a pixel. */
@@ -62,19 +63,24 @@ const NEXT = [
   [-1, 1],
 ] as const;
 
-/** What crossing from a pixel to each of its next ones costs by their difference alone; both fields share it. */
-function edges(p: SmallPicture, z: number): Float32Array[] {
-  return NEXT.map(([dx, dy]) => {
+/** How a pixel differs from each of its next ones; what grows again and again over a picture asks once. */
+export type Differences = readonly Float32Array[];
+export const differences = (p: SmallPicture): Differences =>
+  NEXT.map(([dx, dy]) => {
     const out = new Float32Array(p.w * p.h);
-    const k = (EDGE * Math.hypot(dx, dy)) / Math.max(p.w, p.h);
     for (let y = 0; y < p.h - dy; y++)
       for (let x = Math.max(0, -dx); x < p.w - Math.max(0, dx); x++) {
         const i = y * p.w + x;
-        out[i] = k * Math.max(0, differ(p, i, i + dy * p.w + dx) - z);
+        out[i] = differ(p, i, i + dy * p.w + dx);
       }
     return out;
   });
-}
+/** What crossing from a pixel to each of its next ones costs by their difference alone; both fields share it. */
+const edges = (p: SmallPicture, by: Differences, z: number): Float32Array[] =>
+  NEXT.map(([dx, dy], n) => {
+    const k = (EDGE * Math.hypot(dx, dy)) / Math.max(p.w, p.h);
+    return by[n]!.map((d) => (d > z ? k * (d - z) : 0));
+  });
 
 /**
  * Distance from where `seed` says, over `foreign` (0 belongs, 1 does not): raster passes there and back over eight
@@ -181,18 +187,32 @@ export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null,
   const painted = belongs.filter((_, i) => marks[i] === 1).sort();
   const most = Math.max(GATE, painted[painted.length >> 1] ?? 1);
   if (most < 1) for (let i = 0; i < n; i++) belongs[i] = Math.min(1, belongs[i]! / most);
-  const z = textureOf(p, marks);
-  const edge = edges(p, z);
+  return { mask: growOver(p, belongs, marks, inside, o), model, belongs };
+}
+/** The same over any measure of what belongs (0..1), by the texture under what is kept. */
+export function growOver(
+  p: SmallPicture,
+  belongs: Float32Array,
+  marks: Marks,
+  inside: Uint8Array | null,
+  o: SpreadOptions,
+  by: Differences = differences(p),
+): Uint8Array {
+  const n = p.w * p.h;
+  const edge = edges(p, by, textureOf(p, by, marks));
   const out = (i: number): boolean => inside !== null && inside[i] === 0;
   const foreign = new Float32Array(n);
   for (let i = 0; i < n; i++) foreign[i] = 1 - belongs[i]!;
   const keep = field(p, edge, foreign, (i) => marks[i] === 1);
-  const leave = field(p, edge, belongs, (i) => marks[i] === 2 || out(i));
+  // With nothing to keep away from there is no second field.
+  const against = inside !== null || marks.includes(2);
+  const leave = against ? field(p, edge, belongs, (i) => marks[i] === 2 || out(i)) : null;
   const mask = new Uint8Array(n);
   for (let i = 0; i < n; i++)
-    mask[i] = !out(i) && keep[i]! < Math.min(leave[i]!, o.cap) && (belongs[i]! > GATE || marks[i] === 1) ? 1 : 0;
+    mask[i] =
+      !out(i) && keep[i]! < Math.min(leave ? leave[i]! : 1e9, o.cap) && (belongs[i]! > GATE || marks[i] === 1) ? 1 : 0;
   const least = o.smallest * n;
   dropSmall(mask, p.w, 1, least, (i) => marks[i] === 1);
   dropSmall(mask, p.w, 0, least, (i) => marks[i] === 2 || out(i));
-  return { mask, model, belongs };
+  return mask;
 }

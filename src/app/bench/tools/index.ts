@@ -6,6 +6,7 @@ import { curvePoint } from './curvePoint';
 import { key } from './key';
 import { patch, patchFree } from './patch';
 import { shapeTool } from './shape';
+import { skinPress } from './skinPress';
 import { keepStroke, leaveStroke } from './strokes';
 import type { Tool } from './tool';
 
@@ -18,6 +19,7 @@ const rank = (o: ShapeOp): number => (USUAL.includes(o.id) ? USUAL.indexOf(o.id)
 export const shapes = ops.filter((o): o is ShapeOp => o.kind === 'shape').sort((a, b) => rank(a) - rank(b));
 const tools: Readonly<Record<string, Tool>> = {
   key,
+  skinPress,
   keepStroke,
   leaveStroke,
   patch,

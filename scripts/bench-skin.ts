@@ -1,0 +1,95 @@
+/**
+ * Skin from one press, on every face of the demo whose truth is known: presses at random on the eroded truth, the
+ * intersection over union of what is found, and what the whole skin (by the truth) reads before and after the push, as
+ * a 16-bit file has it. `npm run bench:skin [-- --presses 5]` prints a table and fails where a median lies below its
+ * bar.
+ */
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { decode } from 'fast-png';
+import { pressed } from '../src/cli/region';
+import { rng } from '../src/core/math/rng';
+import { readRegion } from '../src/core/skin/clean';
+import { soloSession } from '../src/engine/node';
+import { decodeStill } from '../src/media/decode';
+import { nodeCodecs } from '../src/media/node';
+import type { ShotState } from '../src/protocol/messages';
+import { wasmBytes } from '../testkit/bench';
+
+const { values: given } = parseArgs({ options: { presses: { type: 'string' } } });
+const presses = Number(given.presses ?? 5);
+if (!(presses >= 1)) throw new Error(`--presses must be a number from 1 on, not "${given.presses}"`);
+/** In the median: of the intersection over union, of the whole skin's distance from the line in degrees. */
+const BAR = { iou: 0.9, off: 1.5 };
+const dir = join(import.meta.dirname, '../demo/stills');
+const median = (v: number[]): number => [...v].sort((a, b) => a - b)[v.length >> 1]!;
+nodeCodecs();
+const s = await soloSession({ wasm: wasmBytes() });
+const below: string[] = [];
+console.log(`${presses} presses on each face, at random inside its truth.\n`);
+console.log('| picture | person | IoU median | worst | off-line before | after, median | worst | ms median |');
+console.log('|---|---|---:|---:|---:|---:|---:|---:|');
+for (const f of readdirSync(dir).filter((x) => /\.truth-skin-(?!.*hand).+\.png$/.test(x))) {
+  const [stem, person] = f.replace('.png', '').split('.truth-skin-') as [string, string];
+  const file = join(dir, `${stem}.png`);
+  const p = await decodeStill(new Uint8Array(readFileSync(file)));
+  s.open(file, p);
+  const png = decode(readFileSync(join(dir, f)));
+  const truth = Float32Array.from({ length: p.width * p.height }, (_, i) => png.data[i * png.channels]! / 255);
+  // Far enough inside for a whole press.
+  const r = Math.round(0.012 * p.width);
+  const deep: number[] = [];
+  for (let i = 0; i < truth.length; i++) {
+    const [x, y] = [i % p.width, Math.floor(i / p.width)];
+    if (x < r || y < r || x >= p.width - r || y >= p.height - r) continue;
+    if ([0, r, -r, r * p.width, -r * p.width].every((d) => truth[i + d]! > 0.98)) deep.push(i);
+  }
+  const max = 2 ** p.bits - 1;
+  const planes = (rgb: ArrayLike<number>, most: number) => {
+    const one = (c: number): Float32Array => Float32Array.from(truth, (_, i) => rgb[3 * i + c]! / most);
+    return { r: one(0), g: one(1), b: one(2) };
+  };
+  const before = readRegion(planes(p.rgb, max), truth, 123, 16)?.offLineDeg ?? NaN;
+  const got: { iou: number; off: number; ms: number }[] = [];
+  for (let k = 1; k <= presses; k++) {
+    const at = deep[Math.floor(rng(700 + k)() * deep.length)]!;
+    const c = pressed(p, [[at % p.width, Math.floor(at / p.width)]], {});
+    const shot: ShotState = { media: file, encoding: p.encoding, frame: 0, corrections: [c] };
+    const t = performance.now();
+    const found = await s.skinPress({
+      shot,
+      correction: c.id,
+      kind: 'balance',
+      strength: 1,
+      skinLineDeg: 123,
+      bits: 16,
+    });
+    const ms = performance.now() - t;
+    const m = await s.matteCodes(shot, c.id, 16);
+    let [both, either] = [0, 0];
+    for (let i = 0; i < truth.length; i++) {
+      // The soft edge is nobody's.
+      if (truth[i]! > 0.02 && truth[i]! < 0.98) continue;
+      const [a, b] = [m.data[i]! >= 32768, truth[i]! > 0.5];
+      if (a && b) both++;
+      if (a || b) either++;
+    }
+    const pushed = { ...shot, corrections: [{ ...c, adjustments: found.solved?.adjustments ?? [] }] };
+    const out = decode(await s.exportPicture(pushed, 16));
+    const off = readRegion(planes(out.data as Uint16Array, 65535), truth, 123, 16)?.offLineDeg ?? NaN;
+    got.push({ iou: both / either, off: Math.abs(off), ms });
+  }
+  const [iou, off] = [median(got.map((g) => g.iou)), median(got.map((g) => g.off))];
+  console.log(
+    `| ${stem} | ${person} | ${iou.toFixed(3)} | ${Math.min(...got.map((g) => g.iou)).toFixed(3)} | ` +
+      `${before.toFixed(1)} | ${off.toFixed(2)} | ${Math.max(...got.map((g) => g.off)).toFixed(2)} | ` +
+      `${median(got.map((g) => g.ms)).toFixed(0)} |`,
+  );
+  if (!(iou >= BAR.iou)) below.push(`${stem}, ${person}: intersection over union ${iou.toFixed(3)}, asked ${BAR.iou}`);
+  if (!(off <= BAR.off)) below.push(`${stem}, ${person}: ${off.toFixed(2)} degrees off the line, asked ${BAR.off}`);
+}
+if (below.length > 0) {
+  console.log(`\nBelow the bar:\n${below.map((x) => `- ${x}`).join('\n')}`);
+  process.exitCode = 1;
+}

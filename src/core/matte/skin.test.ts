@@ -1,0 +1,112 @@
+import { describe, expect, it } from 'vitest';
+import { linearToOklab, oklabToLinear } from '../color/oklab';
+import { rng } from '../math/rng';
+import { growSkin, likenessOf, skinSaid } from './skin';
+import type { SmallPicture } from './spread';
+
+const [W, H] = [160, 110];
+const r = rng(8);
+const normal = (): number => Math.sqrt(-2 * Math.log(1 - r())) * Math.cos(2 * Math.PI * r());
+/** An ellipse of skin lit from the left, in front of `wall`, with eyes and dark hair; colours in OKLab, with noise. */
+function face(wall: readonly [number, number, number], noise = 0.006): { p: SmallPicture; truth: Uint8Array } {
+  const n = W * H;
+  const p: SmallPicture = { w: W, h: H, L: new Float32Array(n), a: new Float32Array(n), b: new Float32Array(n) };
+  const truth = new Uint8Array(n);
+  const at = (i: number, c: readonly number[]): void => {
+    [p.L[i], p.a[i], p.b[i]] = c.map((v) => v + noise * normal()) as [number, number, number];
+  };
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      const i = y * W + x;
+      const [u, v] = [(x - 80) / 34, (y - 58) / 42];
+      if (u * u + v * v < 1) {
+        // Light over the face: a half of it at the right. Chroma goes with light, as of any surface.
+        const light = 1 - 0.5 * Math.max(0, u);
+        const rgb = oklabToLinear(0.68, 0.055, 0.06).map((c) => c * light * light);
+        const eye = Math.min(Math.hypot(x - 67, 1.6 * (y - 48)), Math.hypot(x - 93, 1.6 * (y - 48))) < 5;
+        truth[i] = eye ? 0 : 1;
+        at(i, eye ? [0.9, 0, 0] : linearToOklab(rgb[0]!, rgb[1]!, rgb[2]!));
+      } else at(i, u * u + (v + 0.25) ** 2 < 1.15 && v < -0.3 ? [0.25, 0.01, 0.02] : wall);
+    }
+  return { p, truth };
+}
+const press = (x: number, y: number, v = 1, marks: Uint8Array = new Uint8Array(W * H)): Uint8Array => {
+  for (let j = -2; j <= 2; j++) for (let i = -2; i <= 2; i++) marks[(y + j) * W + x + i] = v;
+  return marks;
+};
+const iou = (a: Uint8Array, b: Uint8Array): number => {
+  let [both, any] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    both += a[i]! & b[i]!;
+    any += a[i]! | b[i]!;
+  }
+  return both / any;
+};
+const GREEN = [0.6, -0.05, 0.03] as const;
+
+describe('skin from one press', () => {
+  it('holds the lit and the shaded side, leaves eyes and hair out, wherever it was pressed', () => {
+    const { p, truth } = face(GREEN);
+    for (const [x, y] of [
+      [62, 62],
+      [80, 75],
+      [104, 62],
+    ] as const) {
+      const f = growSkin(p, press(x, y), null)!;
+      expect(iou(f.mask, truth), `${x}, ${y}`).toBeGreaterThan(0.93);
+      expect(f.mask[48 * W + 67]).toBe(0);
+      expect(f.mask[12 * W + 80]).toBe(0);
+    }
+  });
+  it('stops at an edge before a wall of its own hue, and goes by what is left out and by a shape', () => {
+    // The same hue and nearly the same chroma, darker: only the edge between them tells.
+    const { p, truth } = face([0.52, 0.045, 0.048], 0.003);
+    const alone = growSkin(p, press(66, 62), null)!;
+    const leave = press(20, 60, 2, press(140, 60, 2, press(66, 62)));
+    const left = growSkin(p, leave, null)!;
+    expect(iou(left.mask, truth)).toBeGreaterThanOrEqual(iou(alone.mask, truth));
+    expect(left.mask[60 * W + 20]).toBe(0);
+    const inside = Uint8Array.from({ length: W * H }, (_, i) =>
+      Math.hypot(((i % W) - 80) / 40, (Math.floor(i / W) - 58) / 48) < 1 ? 1 : 0,
+    );
+    const within = growSkin(p, press(66, 62), inside)!;
+    for (let i = 0; i < W * H; i++) if (inside[i] === 0) expect(within.mask[i]).toBe(0);
+    expect(iou(within.mask, truth)).toBeGreaterThan(0.75);
+  });
+  it('says the same each time, and nothing without a press', () => {
+    const { p } = face(GREEN);
+    expect(growSkin(p, press(80, 75), null)!.mask).toEqual(growSkin(p, press(80, 75), null)!.mask);
+    expect(growSkin(p, new Uint8Array(W * H), null)).toBeNull();
+    expect(growSkin(p, press(80, 75, 2), null)).toBeNull();
+  });
+  it('tells a border that lies on an edge from one that cuts through a surface', () => {
+    const { p, truth } = face(GREEN, 0);
+    const half = truth.map((v, i) => (i % W < 80 ? v : 0));
+    const nothing = new Uint8Array(W * H);
+    expect(likenessOf(p, truth, null)).toBeGreaterThan(0.8);
+    expect(likenessOf(p, half, null)).toBeLessThan(0.85 * likenessOf(p, truth, null));
+    expect(likenessOf(p, nothing, null)).toBe(0);
+  });
+});
+
+describe('what is said of it', () => {
+  const good = { coverage: 0.05, rim: 0, likeness: 0.9, second: null };
+  it('is nothing where there is nothing to say', () => {
+    expect(skinSaid(good)).toEqual([]);
+  });
+  it.each([
+    [{ coverage: 0.0004 }, /Hardly anything.*press on another part/],
+    [{ coverage: 0.5 }, /Other things have this colour.*freeform/],
+    [{ rim: 0.2 }, /Other things have this colour/],
+    [{ likeness: 0.4 }, /hardly seen.*not meant/],
+    [{ second: { deg: 20, share: 0.3 } }, /two colours.*20/],
+  ] as const)('%o', (change, words) => {
+    const said = skinSaid({ ...good, ...change });
+    expect(said).toHaveLength(1);
+    expect(said[0]).toMatch(words);
+  });
+  it('a second hue of little weight is none', () => {
+    expect(skinSaid({ ...good, second: { deg: 20, share: 0.05 } })).toEqual([]);
+    expect(skinSaid({ ...good, second: { deg: 5, share: 0.4 } })).toEqual([]);
+  });
+});

@@ -1,0 +1,124 @@
+/**
+ * Regions that grow over a small copy of the picture: how it is made, how strokes lie on it, how the region comes back
+ * to full size.
+ */
+import type { FrameRun } from '../op/contract';
+import type { OpContext } from '../op/contract';
+import { labOf, LIGHT_BLOCK, lightBlock } from './light';
+import { SPREAD_SIDE } from './spread';
+import type { Marks, SmallPicture } from './spread';
+
+/** Where in a block: reach, brush, strokes, then the way to OKLab, the strokes. */
+const LIGHT = 3;
+const STROKES = LIGHT + LIGHT_BLOCK;
+/** Block: reach 0..1, brush in px, number of strokes; the way to OKLab; each stroke's kind, count and points. */
+export const grownBlock = (reachPct: number, brushPx: number, { encoding, strokes = [] }: OpContext): Float32Array =>
+  Float32Array.of(
+    reachPct / 100,
+    brushPx,
+    strokes.length,
+    ...lightBlock(encoding),
+    ...strokes.flatMap(({ keep, points }) => [keep ? 1 : 0, points.length, ...points.flat()]),
+  );
+export interface Small {
+  w: number;
+  h: number;
+  /** Pixels of it over those of the picture. */
+  s: number;
+}
+export function sizeOf(w: number, h: number): Small {
+  const s = Math.min(1, SPREAD_SIDE / Math.max(w, h));
+  return { w: Math.max(1, Math.round(w * s)), h: Math.max(1, Math.round(h * s)), s };
+}
+/** Means of whole pixels that make up each small one. */
+export function shrink(p: Float32Array, w: number, h: number, to: Small): Float32Array {
+  const out = new Float32Array(to.w * to.h);
+  const cut = (i: number, n: number, full: number): number => Math.floor((i * full) / n);
+  for (let y = 0; y < to.h; y++) {
+    const [v0, v1] = [cut(y, to.h, h), Math.max(cut(y, to.h, h) + 1, cut(y + 1, to.h, h))];
+    for (let x = 0; x < to.w; x++) {
+      const [u0, u1] = [cut(x, to.w, w), Math.max(cut(x, to.w, w) + 1, cut(x + 1, to.w, w))];
+      let sum = 0;
+      for (let v = v0; v < v1; v++) for (let u = u0; u < u1; u++) sum += p[v * w + u]!;
+      const mean = sum / ((v1 - v0) * (u1 - u0));
+      // What is no number is dark.
+      out[y * to.w + x] = mean > 0 ? Math.min(mean, 4) : 0;
+    }
+  }
+  return out;
+}
+/** Strokes as discs along their lines: 1 keep, 2 leave; the last one painted wins. */
+function paint(block: Float32Array, to: Small): Uint8Array {
+  const marks = new Uint8Array(to.w * to.h);
+  const R = Math.max(0.5, (block[1]! * to.s) / 2);
+  let at = STROKES;
+  const disc = (cx: number, cy: number, v: number): void => {
+    for (let y = Math.max(0, Math.floor(cy - R)); y <= Math.min(to.h - 1, cy + R); y++)
+      for (let x = Math.max(0, Math.floor(cx - R)); x <= Math.min(to.w - 1, cx + R); x++)
+        if ((x + 0.5 - cx) ** 2 + (y + 0.5 - cy) ** 2 <= R * R) marks[y * to.w + x] = v;
+  };
+  for (let k = 0; k < block[2]!; k++) {
+    const v = block[at]! ? 1 : 2;
+    const n = block[at + 1]!;
+    at += 2;
+    for (let i = 0; i < n; i++) {
+      const [x0, y0] = [block[at + 2 * i]! * to.s, block[at + 2 * i + 1]! * to.s];
+      const j = Math.min(n - 1, i + 1);
+      const [x1, y1] = [block[at + 2 * j]! * to.s, block[at + 2 * j + 1]! * to.s];
+      const steps = Math.max(1, Math.ceil(2 * Math.hypot(x1 - x0, y1 - y0)));
+      for (let t = 0; t <= steps; t++) disc(x0 + ((x1 - x0) * t) / steps, y0 + ((y1 - y0) * t) / steps, v);
+    }
+    at += 2 * n;
+  }
+  return marks;
+}
+/**
+ * Grows a region over the small copy of a run's picture and writes it at full size, by straight lines between its
+ * pixels. Shapes in `src` say where it may be.
+ *
+ * @param grow 1 inside, 0 outside; null: nothing
+ */
+export function grown(
+  block: Float32Array,
+  { src, dst, picture, w, h }: FrameRun,
+  grow: (p: SmallPicture, marks: Marks, inside: Uint8Array | null, reach: number) => Uint8Array | null,
+): void {
+  const to = sizeOf(w, h);
+  const n = to.w * to.h;
+  const out = dst[0]!;
+  const marks = paint(block, to);
+  if (!marks.includes(1)) {
+    out.fill(0, 0, w * h);
+    return;
+  }
+  const [R, G, B] = picture.map((p) => shrink(p, w, h, to)) as [Float32Array, Float32Array, Float32Array];
+  const [L, a, b] = [R, G, B].map(() => new Float32Array(n)) as [Float32Array, Float32Array, Float32Array];
+  for (let i = 0; i < n; i++) [L[i], a[i], b[i]] = labOf(block, LIGHT, R[i]!, G[i]!, B[i]!);
+  let inside: Uint8Array | null = null;
+  if (src.length > 0) {
+    inside = new Uint8Array(n).fill(1);
+    for (let y = 0; y < to.h; y++)
+      for (let x = 0; x < to.w; x++) {
+        const i = Math.min(h - 1, Math.floor((y + 0.5) / to.s)) * w + Math.min(w - 1, Math.floor((x + 0.5) / to.s));
+        if (src.some((p) => !(p[i]! > 0))) inside[y * to.w + x] = 0;
+      }
+  }
+  const mask = grow({ w: to.w, h: to.h, L, a, b }, marks, inside, block[0]!);
+  if (!mask) {
+    out.fill(0, 0, w * h);
+    return;
+  }
+  for (let y = 0; y < h; y++) {
+    const v = Math.min(to.h - 1, Math.max(0, ((y + 0.5) * to.h) / h - 0.5));
+    const [top, fy] = [Math.floor(v), v - Math.floor(v)];
+    const [ra, rb] = [top * to.w, Math.min(to.h - 1, top + 1) * to.w];
+    for (let x = 0; x < w; x++) {
+      const u = Math.min(to.w - 1, Math.max(0, ((x + 0.5) * to.w) / w - 0.5));
+      const left = Math.floor(u);
+      const right = Math.min(to.w - 1, left + 1);
+      const upper = mask[ra + left]! + (u - left) * (mask[ra + right]! - mask[ra + left]!);
+      const lower = mask[rb + left]! + (u - left) * (mask[rb + right]! - mask[rb + left]!);
+      out[y * w + x] = upper + fy * (lower - upper);
+    }
+  }
+}

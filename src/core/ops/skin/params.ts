@@ -1,0 +1,24 @@
+import { num } from '../../op/params';
+
+export const params = {
+  reachPct: num({
+    default: 100,
+    min: 20,
+    max: 400,
+    ui: [40, 250],
+    step: 5,
+    unit: 'pct',
+    label: 'Reach',
+    doc: 'How far it grows over skin that differs more and more; 100 % is what photographs need.',
+  }),
+  brushPx: num({
+    default: 24,
+    min: 1,
+    max: 400,
+    ui: [4, 80],
+    step: 1,
+    unit: 'px',
+    label: 'Brush',
+    doc: 'Width of a press and of the strokes.',
+  }),
+};
