@@ -26,6 +26,8 @@ const SILENT_MS = 2000;
 /** Without shared memory nobody sees it count. */
 const SILENT_ALONE_MS = 30_000;
 const WATCH_MS = 500;
+/** A hand that has not moved so long rests: figures and thumbnails begin. Longer than a final waits (useRender). */
+const REST_MS = 220;
 const restarted = (): EngineError =>
   new EngineError({ code: 'restarted', message: 'The engine stopped in the middle of this', remedy: 'Try it again.' });
 
@@ -68,9 +70,13 @@ export class EngineClient {
   private readonly given = new Set<string>();
   private nextId = 1;
   // Everything that was asked for before is older than the next request.
-  private readonly lanes = new Lanes(() => {
-    if (this.shared) Atomics.store(this.shared, 0, this.nextId);
-  }, isStale);
+  private readonly lanes = new Lanes(
+    () => {
+      if (this.shared) Atomics.store(this.shared, 0, this.nextId);
+    },
+    isStale,
+    REST_MS,
+  );
   private seen = { progress: 0, at: 0 };
   private crashes: number[] = [];
   ready!: Promise<{ threads: number }>;

@@ -133,6 +133,35 @@ describe('lanes', () => {
     expect(lanes.busy).toBe(0);
     await expect(ask('jobs', 'late', { signal: a.signal })).rejects.toThrow('enough');
   });
+  it('figures and jobs begin when the hand rests, finals and picks of the eye do not wait for that', async () => {
+    const log: string[] = [];
+    const lanes = new Lanes(
+      () => {},
+      () => false,
+      60,
+    );
+    const work = (name: string) => () => {
+      log.push(name);
+      return Promise.resolve();
+    };
+    const t = performance.now();
+    const drag = lanes.ask('draft', work('draft 1'));
+    const figures = lanes.ask('figures', work('figures'));
+    const job = lanes.ask('jobs', work('job'));
+    await drag;
+    await lanes.ask('final', work('final'));
+    expect(log).toEqual(['draft 1', 'final']);
+    await new Promise((r) => setTimeout(r, 30));
+    // One more step of the hand: they wait anew.
+    await lanes.ask('draft', work('draft 2'));
+    const again = performance.now();
+    await new Promise((r) => setTimeout(r, 30));
+    expect(log).toEqual(['draft 1', 'final', 'draft 2']);
+    await Promise.all([figures, job]);
+    expect(log).toEqual(['draft 1', 'final', 'draft 2', 'figures', 'job']);
+    expect(performance.now() - again).toBeGreaterThanOrEqual(55);
+    expect(performance.now() - t).toBeGreaterThanOrEqual(85);
+  });
   it('goes on after a failure', async () => {
     const { lanes, ask, done, turn } = bench();
     await expect(lanes.ask('final', () => Promise.reject(new Error('broken')))).rejects.toThrow('broken');

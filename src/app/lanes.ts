@@ -39,6 +39,8 @@ interface Work {
   stopped: boolean;
 }
 const rank = (w: { lane: Lane }): number => LANES.indexOf(w.lane);
+/** What nobody's hand or eye waits for. */
+const patient = (w: { lane: Lane }): boolean => rank(w) >= LANES.indexOf('figures');
 
 export class Lanes {
   private readonly waiting: Work[] = [];
@@ -49,11 +51,21 @@ export class Lanes {
 
   /**
    * @param stop tells the work that runs to end; it then fails with an error that `ended` knows
+   * @param restMs figures and jobs begin when no draft has been asked for so long: begun between two steps of a drag
+   *   they would only have to be ended again, and the hand would wait for that each time
    */
   constructor(
     private readonly stop: () => void,
     private readonly ended: (e: unknown) => boolean,
+    private readonly restMs = 0,
   ) {}
+  /** When the last draft was asked for or shown. */
+  private moved = -Infinity;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  /** How long figures and jobs have still to wait. */
+  private left(): number {
+    return this.restMs > 0 ? this.moved + this.restMs - performance.now() : 0;
+  }
 
   /** Rejects with Replaced, with the signal's reason, or as the work does. */
   ask<T>(lane: Lane, run: Work['run'], { name, ends = false, signal }: AskOptions = {}): Promise<T> {
@@ -63,6 +75,7 @@ export class Lanes {
         return;
       }
       const id = ++this.asked;
+      if (lane === 'draft') this.moved = performance.now();
       if (name !== undefined) this.newest.set(`${name} ${lane}`, id);
       const w: Work = { id, lane, name, run, done: done as never, fail, signal, replaced: false, stopped: false };
       if (name !== undefined)
@@ -104,8 +117,15 @@ export class Lanes {
   }
   private async pump(): Promise<void> {
     while (!this.running) {
-      const w = this.waiting.shift();
+      const w = this.waiting[0];
       if (!w) return;
+      const left = patient(w) ? this.left() : 0;
+      if (left > 0) {
+        clearTimeout(this.timer);
+        this.timer = setTimeout(() => void this.pump(), left);
+        return;
+      }
+      this.waiting.shift();
       this.running = w;
       w.stopped = false;
       try {
@@ -114,6 +134,7 @@ export class Lanes {
         this.after(w, e);
       }
       this.running = null;
+      if (w.lane === 'draft') this.moved = performance.now();
     }
   }
   private after(w: Work, e: unknown): void {

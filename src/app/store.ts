@@ -68,7 +68,17 @@ export const useDoc = create<DocState>((set, get) => {
 
 export type StepName = 'isolate' | 'tidy' | 'correct' | 'check';
 export type ToolName =
-  'none' | 'key' | 'keepStroke' | 'leaveStroke' | 'skinPress' | `shape:${string}` | 'patch' | 'patchFree' | 'chart' | 'curvePoint';
+  | 'none'
+  | 'key'
+  | 'keepStroke'
+  | 'leaveStroke'
+  | 'skinPress'
+  | `shape:${string}`
+  | 'patch'
+  | 'patchFree'
+  | 'chart'
+  | 'curvePoint'
+  | 'hueBend';
 /** A key is fitted again, or takes the sample in as well, or leaves it out. */
 export type Sampling = 'again' | 'add' | 'take';
 export type ThemeName = 'darker' | 'lighter';

@@ -13,7 +13,9 @@ import { resolve } from '../../core/op/params';
 import type { NumSpec, ParamSpec, StoredValue } from '../../core/op/params';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Line, Select, Switch, ToggleButton } from '../../ui/controls';
+import { PLANE_CELLS } from '../../protocol/messages';
 import { CurveEditor } from '../../ui/CurveEditor';
+import { HueCurve } from '../../ui/HueCurve';
 import { NumberBox } from '../../ui/NumberBox';
 import { ParamSlider } from '../../ui/ParamSlider';
 import { Wheel } from '../../ui/Wheel';
@@ -218,6 +220,51 @@ function Curves({ corr, use, shot, put }: AdjustProps & { put: Put }) {
   );
 }
 
+const BENDS = {
+  turn: { unit: '\u00b0', range: 90 },
+  sat: { unit: ' %', range: 100 },
+  level: { unit: ' %', range: 100 },
+} as const;
+function ByHue({ corr, use, shot, put }: AdjustProps & { put: Put }) {
+  const d = useDistributions(shot, corr.id);
+  const names = ['turn', 'sat', 'level'] as const;
+  const [tab, setTab] = useState<(typeof names)[number]>('turn');
+  const { tool, set } = useSession();
+  const spec = opById('byHue').params[tab]!;
+  const bending = tool === 'hueBend';
+  return (
+    <>
+      <div className="tabs">
+        {names.map((n) => (
+          <ToggleButton key={n} isSelected={tab === n} onChange={() => setTab(n)}>
+            {opById('byHue').params[n]!.label}
+          </ToggleButton>
+        ))}
+      </div>
+      <HueCurve
+        key={tab}
+        label={spec.label}
+        {...BENDS[tab]}
+        points={(use.params[tab] ?? spec.default) as readonly number[]}
+        plane={d.plane}
+        cells={PLANE_CELLS}
+        onChange={(p) => put({ [tab]: p })}
+        {...gesture('Bend a curve over hue')}
+      />
+      <Line>
+        <Dim style={{ flex: 1 }}>Double click: add, remove</Dim>
+        <ToggleButton
+          isSelected={bending}
+          onChange={(x) => set({ tool: x ? 'hueBend' : 'none', curveFor: { use: use.id, curve: tab } })}
+          tip="Then press on a colour of the picture and drag up or down: the curve bends there"
+        >
+          From picture
+        </ToggleButton>
+      </Line>
+    </>
+  );
+}
+
 function Zones({ corr, use, shot, put }: AdjustProps & { put: Put }) {
   const d = useDistributions(shot, corr.id);
   const [zone, setZone] = useState<(typeof zoneNames)[number]>('middle');
@@ -384,6 +431,8 @@ function Body({ corr, use, shot }: AdjustProps) {
       return <WheelsControl corr={corr} use={use} shot={shot} put={put} />;
     case 'curves':
       return <Curves corr={corr} use={use} shot={shot} put={put} />;
+    case 'byHue':
+      return <ByHue corr={corr} use={use} shot={shot} put={put} />;
     case 'zones':
       return <Zones corr={corr} use={use} shot={shot} put={put} />;
     case 'temperature':

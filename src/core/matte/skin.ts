@@ -35,7 +35,7 @@ const ROUNDS = 10;
 /** What is found in so many times the press is hardly a face: tried again, so much less strictly. */
 const HARDLY = 25;
 const WIDER = 2;
-/** What a round finds is taken at this share of the best likeness so far, and where it has become far larger at that. */
+/** What a round finds is taken at this share of the best likeness so far; another one where it has become far larger. */
 const TAKEN = 0.93;
 const LEAP = 2.5;
 const TAKEN_LEAPING = 0.97;
@@ -258,7 +258,8 @@ export function skinSaid({ coverage, rim, likeness, second }: SkinSeen): string[
         : []),
     ...(second && second.deg > 12 && second.share > 0.15
       ? [
-          `Light of two colours falls on it (${Math.round(second.deg)}\u00b0 apart): one push cannot bring both to the line.`,
+          `Light of two colours falls on it (${Math.round(second.deg)}\u00b0 apart): ` +
+            'one push cannot bring both to the line.',
         ]
       : []),
   ];

@@ -20,7 +20,8 @@ const LIGHT = { from: 30, to: 75 };
 
 /**
  * The box in which the region is full, whose hue and chroma lie nearest to those of the region as a whole (a push that
- * is right there is right for the whole), and that scatters least. Null where no box of at least 5 pixels lies wholly inside.
+ * is right there is right for the whole), and that scatters least. Null where no box of at least 5 pixels lies wholly
+ * inside.
  *
  * @param m matte 0..1, as many values as the planes
  * @param of the region's own reading
@@ -93,7 +94,7 @@ function boxOf(
 
 /** So many pixels tell a region's mean to a hundredth of a degree. */
 const PIXELS = 60_000;
-/** Reading of all that a matte holds by at least one half, as a file of so many bits has it; null where it holds none. */
+/** Reading of what a matte holds by at least one half, as a file of so many bits has it; null where that is none. */
 export function readRegion({ r, g, b }: Planar, m: Float32Array, skinLineDeg: number, as: 8 | 16): Reading | null {
   const at: number[] = [];
   for (let i = 0; i < m.length; i++) if (m[i]! >= 0.5) at.push(i);

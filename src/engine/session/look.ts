@@ -89,8 +89,11 @@ export class Looks {
     const shown = await this.runOver(q, at);
     const rgba = await this.show(q, shown, at);
     // Scopes and readings are of the whole picture: where only a part of it was made they come with fewer drafts.
-    const figures = part ? q.scopes.length > 0 : true;
-    const { result, step, base, scale } = part && figures ? await this.runOver(q, whole) : shown;
+    const p = this.h.picture(q.shot);
+    // A part that is all of the picture needs no second run.
+    const all = part && part.box.w >= p.width / 2 ** part.level && part.box.h >= p.height / 2 ** part.level;
+    const figures = part && !all ? q.scopes.length > 0 : true;
+    const { result, step, base, scale } = part && !all && figures ? await this.runOver(q, whole) : shown;
     const read =
       q.scopes.length === 0
         ? null

@@ -3,6 +3,7 @@ import { ops } from '../../../core/ops/registry.gen';
 import type { ShapeOp } from '../../../core/op/contract';
 import { chart } from './chart';
 import { curvePoint } from './curvePoint';
+import { hueBend } from './hueBend';
 import { key } from './key';
 import { patch, patchFree } from './patch';
 import { shapeTool } from './shape';
@@ -26,6 +27,7 @@ const tools: Readonly<Record<string, Tool>> = {
   patchFree,
   chart,
   curvePoint,
+  hueBend,
   ...Object.fromEntries(shapes.map((o) => [`shape:${o.id}`, shapeTool(o)])),
 };
 export const toolOf = (name: string): Tool | null => tools[name] ?? null;

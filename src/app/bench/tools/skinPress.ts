@@ -46,7 +46,7 @@ export function foundSaid(name: string, f: Found): string {
 export const skinPress: Tool = {
   hint:
     'Press on clean skin of one person: the region, a patch in it and the push to the line are found. Keys: Enter ' +
-    'places the cross, arrows move it, Enter presses, Escape leaves.',
+    'places the cross, arrows move it, Enter twice presses, Escape leaves.',
   draws: 'place',
   during: (hand) => Promise.resolve(termOf(hand, 'preview', useSession.getState().frame)),
   finish: async (hand) => {

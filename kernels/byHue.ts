@@ -1,0 +1,65 @@
+/** Twin of src/core/ops/byHue: three tables of 1025 values over the circle. */
+import { A_OF, B_OF, pairs4 } from './lib/table';
+import { atan2Deg, hermite } from './lib/math';
+
+const SIZE: usize = 1025 << 2;
+
+// @ts-ignore: decorator
+@inline function look(t: usize, at: v128, f: v128): v128 {
+  const lo = pairs4(t, at, 0),
+    hi = pairs4(t, at, 2);
+  const a = A_OF(lo, hi),
+    b = B_OF(lo, hi);
+  return f32x4.add(a, f32x4.mul(f, f32x4.sub(b, a)));
+}
+/** 1 - v / n of something. */
+// @ts-ignore: decorator
+@inline function less(v: v128, n: f32, rest: v128): v128 {
+  return f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.mul(v, f32x4.splat(1 / n)), rest));
+}
+
+export function px_byHue(k: usize, r: usize, g: usize, b: usize, n: i32): void {
+  const KR = f32x4.splat(0.2126),
+    KG = f32x4.splat(0.7152),
+    KB = f32x4.splat(0.0722);
+  const one = f32x4.splat(1),
+    zero = f32x4.splat(0);
+  const quarter = f32x4.splat(<f32>(Math.PI / 720));
+  for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
+    const R = v128.load(r + i),
+      G = v128.load(g + i),
+      B = v128.load(b + i);
+    const y = f32x4.add(f32x4.add(f32x4.mul(KR, R), f32x4.mul(KG, G)), f32x4.mul(KB, B));
+    const cb = f32x4.mul(f32x4.sub(B, y), f32x4.splat(1 / 1.8556)),
+      cr = f32x4.mul(f32x4.sub(R, y), f32x4.splat(1 / 1.5748));
+    const chroma = f32x4.mul(f32x4.splat(200), f32x4.sqrt(f32x4.add(f32x4.mul(cb, cb), f32x4.mul(cr, cr))));
+    let deg = atan2Deg(cr, cb);
+    deg = v128.bitselect(f32x4.add(deg, f32x4.splat(360)), deg, f32x4.lt(deg, zero));
+    const at = f32x4.mul(deg, f32x4.splat(<f32>(1024.0 / 360.0)));
+    const cell = i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.pmax(zero, at), f32x4.splat(1023.5)));
+    const f = f32x4.sub(at, f32x4.convert_i32x4_s(cell));
+    const byte = i32x4.shl(cell, 2);
+    // Sine and cosine of a quarter of the turn by their series, doubled twice: 0 is exactly no turn.
+    const q = f32x4.mul(look(k, byte, f), quarter);
+    const z = f32x4.mul(q, q);
+    const s1 = f32x4.mul(q, less(z, 6, less(z, 20, less(z, 42, less(z, 72, one)))));
+    const c1 = less(z, 2, less(z, 12, less(z, 30, less(z, 56, one))));
+    const two = f32x4.splat(2);
+    const s2 = f32x4.mul(two, f32x4.mul(s1, c1)),
+      c2 = f32x4.sub(one, f32x4.mul(two, f32x4.mul(s1, s1)));
+    const gain = f32x4.add(one, look(k + SIZE, byte, f));
+    const s = f32x4.mul(gain, f32x4.mul(two, f32x4.mul(s2, c2))),
+      c = f32x4.sub(f32x4.mul(gain, f32x4.sub(one, f32x4.mul(two, f32x4.mul(s2, s2)))), one);
+    const some = hermite(f32x4.mul(f32x4.sub(chroma, one), f32x4.splat(0.2)));
+    const level = f32x4.add(one, f32x4.mul(look(k + 2 * SIZE, byte, f), some));
+    const db = f32x4.sub(f32x4.mul(c, cb), f32x4.mul(s, cr)),
+      dr = f32x4.add(f32x4.mul(s, cb), f32x4.mul(c, cr));
+    const dg = f32x4.add(
+      f32x4.mul(f32x4.splat(<f32>((-0.0722 * 1.8556) / 0.7152)), db),
+      f32x4.mul(f32x4.splat(<f32>((-0.2126 * 1.5748) / 0.7152)), dr),
+    );
+    v128.store(r + i, f32x4.mul(level, f32x4.add(R, f32x4.mul(f32x4.splat(1.5748), dr))));
+    v128.store(g + i, f32x4.mul(level, f32x4.add(G, dg)));
+    v128.store(b + i, f32x4.mul(level, f32x4.add(B, f32x4.mul(f32x4.splat(1.8556), db))));
+  }
+}

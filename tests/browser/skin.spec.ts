@@ -1,0 +1,82 @@
+/** Skin in one press and colours by their hue: by mouse and by keys, undone and kept. */
+import { expect, test } from '@playwright/test';
+import { at, drag, offBy, openBench, saved, sentence, watch } from './helpers';
+
+test('a press on a face makes its region, its patch and its push; one undo takes all of it back', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'chart-call');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('Shift+T');
+  const [x, y] = await at(page, [1050, 345]);
+  await page.mouse.click(x, y);
+  // What was found is said: how much, where it lay, where it lies.
+  await expect(page.getByText(/^Skin 1: \d.* % of the picture\. The whole skin read .* now /)).toBeVisible({
+    timeout: 20_000,
+  });
+  await expect.poll(() => sentence(page)).toMatch(/^Skin 1: where.*the skin that was pressed spreads/);
+  // The patch may lie a little past the line, for the sake of the whole; it lay 16 degrees off.
+  await expect.poll(() => offBy(page, 'Skin 1, clean')).toBeLessThan(2);
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toMatch(/^Skin 1: where.*the skin that was pressed spreads/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.locator('[data-correction="Skin 1"]')).toHaveCount(0);
+  await expect(page.locator('tr[data-patch="Skin 1, clean"]')).toHaveCount(0);
+  expect(faults).toEqual([]);
+});
+
+test('the same by keys; a stroke that says "not this" goes on from there', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'cold-window');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('Shift+T');
+  await page.keyboard.press('Enter');
+  // The cross begins in the middle of the picture; the face lies to the right of it and above.
+  for (let i = 0; i < 10; i++) await page.keyboard.press('Shift+ArrowRight');
+  for (let i = 0; i < 11; i++) await page.keyboard.press('Shift+ArrowUp');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/^Skin 1: \d.* % of the picture\./)).toBeVisible({ timeout: 20_000 });
+  await page.getByRole('button', { name: /^1\s*Isolate/ }).click();
+  await expect(page.getByText('1 stroke says this, no strokes not this.')).toBeVisible();
+  await stage.focus();
+  await page.keyboard.press('Shift+G');
+  await drag(page, [100, 700], [160, 720]);
+  await expect(page.getByText('1 stroke says this, 1 stroke not this.')).toBeVisible();
+  expect(faults).toEqual([]);
+});
+
+test('a curve over hue is bent by keys, by the mouse and on the picture; undone and kept', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'courier');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('n');
+  await page.getByRole('button', { name: /^3\s*Correct/ }).click();
+  await page.getByLabel('Add an adjustment').selectOption('byHue');
+  const point = page.getByRole('slider', { name: 'Turn point 3' });
+  await point.focus();
+  for (let i = 0; i < 2; i++) await page.keyboard.press('Shift+ArrowUp');
+  await expect(point).toHaveAttribute('aria-valuetext', /hue 123\u00b0: \+20/);
+  await expect.poll(() => sentence(page)).toContain('hue 123\u00b0 turned +20\u00b0');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('slider', { name: /^Turn point/ })).toHaveCount(7);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('slider', { name: /^Turn point/ })).toHaveCount(6);
+  // On the picture: a press on the jacket, upwards.
+  await page.getByRole('button', { name: 'Saturation', exact: true }).last().click();
+  await page.getByRole('button', { name: 'From picture' }).click();
+  const before = await sentence(page);
+  await drag(page, [892, 267], [892, 200]);
+  await expect.poll(() => sentence(page)).not.toBe(before);
+  expect(await sentence(page)).toMatch(/hue \d+\u00b0 saturation \+/);
+  await saved(page);
+  const now = await sentence(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toBe(now);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => sentence(page)).toBe(before);
+  expect(faults).toEqual([]);
+});
