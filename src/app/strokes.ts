@@ -124,10 +124,9 @@ export const turnStroke = (corr: string, term: string, i: number): Promise<void>
 export async function readStrokesAs(corr: string, term: string, op: PaintedOp): Promise<void> {
   const t = termOf(corr, term);
   if (!t?.strokes || t.use.op === op) return;
-  const params =
-    grows(op)
-      ? { brushPx: Math.round(10 * (open()?.brushPx ?? 8)) / 10 }
-      : await fitted(corr, term, t.strokes, op);
+  const params = grows(op)
+    ? { brushPx: Math.round(10 * (open()?.brushPx ?? 8)) / 10 }
+    : await fitted(corr, term, t.strokes, op);
   if (params && termOf(corr, term) === t)
     write(corr, term, 'Read the strokes in another way', (x) => ({ ...x, use: newUse(x.use.id, op, params) }));
 }

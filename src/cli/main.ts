@@ -194,8 +194,8 @@ async function skinAt(file: string, g: Given): Promise<void> {
       : []),
     ...(found.fault ? [found.fault] : []),
     ...found.said,
-    `surround: ${(100 * surround.surroundShare).toFixed(1)} % of the picture, ${surround.surroundChanged} pixels with ` +
-      `a changed bit`,
+    `surround: ${(100 * surround.surroundShare).toFixed(1)} % of the picture, ${surround.surroundChanged} pixels ` +
+      `with a changed bit`,
   ];
   console.log(lines.join('\n'));
 }

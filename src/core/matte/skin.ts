@@ -35,7 +35,7 @@ const ROUNDS = 10;
 /** What is found in so many times the press is hardly a face: tried again, so much less strictly. */
 const HARDLY = 25;
 const WIDER = 2;
-/** What a round finds is taken at this share of the best likeness so far; another one where it has become far larger. */
+/** What a round finds is taken at this share of the best likeness so far; at another where it is far larger. */
 const TAKEN = 0.93;
 const LEAP = 2.5;
 const TAKEN_LEAPING = 0.97;

@@ -57,7 +57,7 @@ export default definePixelOp<typeof params>({
     'F. N. Fritsch, J. Butland, "A method for constructing local monotone piecewise cubic interpolants", ' +
       'SIAM J. Sci. Stat. Comput. 5 (1984) 300',
   ],
-  edge: 'Nothing clamps. NaN and infinity spread to all three channels as NaN. Greys below 1 % chroma keep their level.',
+  edge: 'Nothing clamps. NaN and infinity become NaN in all three channels. Greys below 1 % chroma keep their level.',
   migrations: [],
   /** Block: tables over the circle, 1025 values each: turn in degrees, saturation and level as shares. */
   prepare(p) {

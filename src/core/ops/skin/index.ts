@@ -8,8 +8,8 @@ export default defineKeyFrameOp<typeof params>({
   id: 'skin',
   title: 'Skin',
   doc:
-    'Grows over the skin of the person that was pressed: colour that behaves as theirs does in light and in shade, ' +
-    'up to an edge. Further strokes that say "this" and "not this" go on from there; shapes that it is joined with by ' +
+    'Grows over the skin of the person that was pressed: colour that behaves as theirs does in light and shade, up ' +
+    'to an edge. Further strokes that say "this" and "not this" go on from there; shapes that it is joined with by ' +
     '"and" are where it may be.',
   version: 1,
   params,
