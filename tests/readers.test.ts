@@ -88,9 +88,11 @@ describe.each([8, 16] as const)('a large PNG of %d bits, unpacked by the machine
   it('is read to the last code', async () => {
     expect(whole.length).toBeGreaterThan(2 ** 19);
     const p = await decodeStill(whole);
-    expect(p.rgb).toEqual(data);
+    const bytes = (v: ArrayBufferView): Buffer => Buffer.from(v.buffer, v.byteOffset, v.byteLength);
+    expect(p.rgb.length).toBe(data.length);
+    expect(bytes(p.rgb).equals(bytes(data))).toBe(true);
     // Source: fast-png's own unpacking (fflate) of the same file.
-    expect(p.rgb).toEqual(decodePng(whole, { checkCrc: true }).data);
+    expect(bytes(p.rgb).equals(bytes(decodePng(whole, { checkCrc: true }).data))).toBe(true);
   });
   it('is refused with one wrong bit, in its data or in a sum, and wherever it is cut', async () => {
     for (const at of [idat + 100, Math.floor(whole.length / 2), whole.length - 20, whole.length - 1]) {
