@@ -202,6 +202,20 @@ try {
   await page.waitForTimeout(1500);
   await shoot('bench-spread');
   await page.keyboard.press('1');
+  // One press on a face; then a bend of the skin's hue in the same correction.
+  await page.goto(url('/bench/shot:cold-window'));
+  await ready();
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+T');
+  Q = await P0();
+  await page.mouse.click(...Q(900, 330));
+  await page.getByText(/% of the picture\./).waitFor();
+  await page.getByLabel('Add an adjustment').selectOption('byHue');
+  await page.getByRole('slider', { name: 'Turn point 3' }).focus();
+  for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('4');
+  await shoot('bench-press');
+  await page.keyboard.press('1');
   await page.goto(url('/bench/shot:oven-mouth'));
   await page.waitForFunction(() => document.querySelector('tr[data-patch]')?.textContent.includes('%'));
   await page.getByRole('button', { name: 'Lighter theme' }).click();

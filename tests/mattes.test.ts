@@ -215,7 +215,7 @@ describe('skin from one press, through the terminal', () => {
     expect(judge(portrait, alone.m).iou).toBeGreaterThan(0.74);
     const within = await pressOn(photo, ['--at', `${x},${y}`, '--inside', text(portrait.inside)]);
     expect(judge(portrait, within.m).iou).toBeGreaterThan(0.85);
-    expect(Math.abs(within.region.after.offLineDeg)).toBeLessThan(0.3);
+    expect(Math.abs(within.region.after.offLineDeg)).toBeLessThan(0.2);
   });
   it.each([
     ['chart-call', 'skin-assistant', '1050,345', 0.97],
@@ -231,16 +231,15 @@ describe('skin from one press, through the terminal', () => {
       if (v >= 0.5 || on) either++;
     });
     expect(both / either).toBeGreaterThan(least);
-    expect(Math.abs(r.region.after.offLineDeg)).toBeLessThan(1);
+    expect(Math.abs(r.region.after.offLineDeg)).toBeLessThan(0.2);
     expect(Math.abs(r.patch.after.offLineDeg)).toBeLessThan(6);
     expect(r.surround.surroundChanged).toBe(0);
     expect(Math.abs(r.region.before.offLineDeg)).toBeGreaterThan(Math.abs(r.region.after.offLineDeg));
   });
   it('a press on a wall says that there is more of its colour', async () => {
-    const r = await pressOn(still('cold-window.png'), ['--at', '30,800']);
-    expect(r.coverage > 0.05 ? r.said.join(' ') : 'Other things have this colour').toMatch(
-      /Other things have this colour/,
-    );
+    const r = await pressOn(still('cold-window.png'), ['--at', '1500,700']);
+    expect(r.coverage).toBeGreaterThan(0.1);
+    expect(r.said.join(' ')).toMatch(/Other things have this colour/);
   });
   it('what does not go together is told', async () => {
     const err = vi.spyOn(process.stderr, 'write').mockImplementation(() => true);

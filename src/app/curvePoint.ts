@@ -1,15 +1,16 @@
 /** A point of a tone curve from a tone of the picture, as the curve itself is given it. */
 import { monotone } from '../core/math/monotone';
 import { luma } from '../core/color/ycbcr';
-import { inputOfAdjustment, opById } from '../core/graph/plan';
+import { inputOfAdjustment } from '../core/graph/plan';
 import type { ShotRecord } from '../document/records';
 import { correction, setParams, shotState } from './actions';
 import { engine } from './engine';
 import { guard } from './notices';
 import { useDoc, useSession } from './store';
+import { listOf } from './values';
 
 export async function pointFromPicture(shot: ShotRecord, at: { x: number; y: number }): Promise<void> {
-  const { curveFor, correction: id } = useSession.getState();
+  const { curveFor, correction: id, frame } = useSession.getState();
   const c = correction(id);
   const k = c?.adjustments.findIndex((u) => u.id === curveFor?.use) ?? -1;
   if (!c || k < 0 || !curveFor) return;
@@ -27,8 +28,7 @@ export async function pointFromPicture(shot: ShotRecord, at: { x: number; y: num
           : curveFor.curve === 'blue'
             ? p.after[2]
             : luma(...p.after);
-    const spec = opById('curves').params[curveFor.curve]!;
-    const points = (c.adjustments[k]!.params[curveFor.curve] ?? spec.default) as readonly number[];
+    const points = listOf(c.adjustments[k]!, curveFor.curve, frame);
     const list = Array.from({ length: points.length >> 1 }, (_, i) => [points[2 * i]!, points[2 * i + 1]!] as const);
     if (v < -0.4 || v > 1.4) throw new Error(`the tone there, ${(100 * v).toFixed(0)} %, lies beyond the curve`);
     if (list.some(([x]) => Math.abs(x - v) < 0.004)) throw new Error('the curve has a point at that tone already');

@@ -2,13 +2,14 @@
 import { closed } from '../core/math/closed';
 import { wrap180 } from '../core/math/angle';
 import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../core/color/ycbcr';
-import { inputOfAdjustment, opById } from '../core/graph/plan';
+import { inputOfAdjustment } from '../core/graph/plan';
 import { pointsOf } from '../core/ops/byHue/index';
 import type { ShotRecord } from '../document/records';
 import { correction, setParams, shotState } from './actions';
 import { engine } from './engine';
 import { guard } from './notices';
 import { useDoc, useSession } from './store';
+import { listOf } from './values';
 
 /** Values at the end of a drag over so many screen pixels; degrees or percent. */
 const PER_PIXEL = 0.25;
@@ -33,7 +34,7 @@ export function bent(points: readonly number[], hue: number, by: number): number
 
 /** @param up how far the hand moved upwards, in screen pixels */
 export async function bendFromPicture(shot: ShotRecord, at: { x: number; y: number }, up: number): Promise<void> {
-  const { curveFor, correction: id } = useSession.getState();
+  const { curveFor, correction: id, frame } = useSession.getState();
   const c = correction(id);
   const k = c?.adjustments.findIndex((u) => u.id === curveFor?.use) ?? -1;
   const use = c?.adjustments[k];
@@ -46,8 +47,7 @@ export async function bendFromPicture(shot: ShotRecord, at: { x: number; y: numb
     const [, cb, cr] = rgbToYcbcr(...p.after);
     if (chromaPct(cb, cr) < NEUTRAL_CHROMA_PCT)
       throw new Error('what you pressed is too neutral to have a hue. Press on something with more colour');
-    const spec = opById('byHue').params[curveFor.curve]!;
-    const points = (use.params[curveFor.curve] ?? spec.default) as readonly number[];
+    const points = listOf(use, curveFor.curve, frame);
     setParams(
       c.id,
       use.id,

@@ -1,5 +1,5 @@
-import { defaultsOf, isKeyframed, valueAt } from '../core/op/params';
-import type { Keyframed, StoredValue } from '../core/op/params';
+import { defaultsOf, isKeyframed, listAt, valueAt } from '../core/op/params';
+import type { Keyframed, KeyframedList, StoredValue } from '../core/op/params';
 import { opById } from '../core/graph/plan';
 import type { OpUse } from '../core/graph/plan';
 import type { ShotRecord } from '../document/records';
@@ -16,6 +16,9 @@ export function valuesOf(use: OpUse, frame: number): Record<string, number> {
   }
   return out;
 }
+/** A list of an operation at a frame, its default where it has none. */
+export const listOf = (use: OpUse, name: string, frame: number): readonly number[] =>
+  listAt((use.params[name] ?? opById(use.op).params[name]!.default) as readonly number[] | KeyframedList, frame);
 /** At which frame something was read, in words; of a still nothing. */
 export function useMoment(shot: ShotRecord): string {
   const at = useFrame();

@@ -29,7 +29,6 @@ import { Follows } from './session/follow';
 import * as healths from './session/health';
 import { Held } from './session/held';
 import { Looks } from './session/look';
-import type { KeyFit } from '../core/skin/fitKey';
 import type { SampleOptions } from './session/sample';
 import * as skins from './session/skin';
 import * as sample from './session/sample';
@@ -96,7 +95,7 @@ export class Session extends Held {
   separates(shot: ShotState, correction: string, term: string): Promise<Separation | null> {
     return sample.separates(this, shot, correction, term);
   }
-  keyIn(q: Requests['keyIn']['in']): Promise<KeyFit> {
+  keyIn(q: Requests['keyIn']['in']): Promise<Requests['keyIn']['out']> {
     return sample.keyIn(this, q);
   }
   strokeFit(q: Requests['strokeFit']['in']): Promise<Requests['strokeFit']['out']> {

@@ -301,7 +301,10 @@ export interface Requests {
     };
   };
   /** A key by ranges told in another space; refused where it holds no colour. */
-  keyIn: { in: { shot: ShotState; correction: string; term: string; space: KeySpace }; out: KeyFit };
+  keyIn: {
+    in: { shot: ShotState; correction: string; term: string; space: KeySpace };
+    out: KeyFit & { neutralPct: number };
+  };
   /**
    * One frame of a run that follows: `begin` starts it at its first frame. The map is from that frame, in picture
    * pixels; null for the first.

@@ -4,9 +4,10 @@
  * point moves by arrow keys (Shift coarse, Alt fine), Delete removes it, Enter adds one between it and the next.
  */
 import { lazy, memo, Suspense, useRef } from 'react';
-import type { KeyboardEvent, PointerEvent } from 'react';
-import styled from 'styled-components';
+import type { KeyboardEvent } from 'react';
 import { monotone } from '../core/math/monotone';
+import { CurveField, curvePoints, PointMark, stepOf, usePointDrag } from './CurveField';
+import type { CurvePoint as P } from './CurveField';
 import type { Gesture } from './ParamSlider';
 
 const Distribution = lazy(() => import('./Distribution'));
@@ -21,46 +22,11 @@ export interface CurveEditorProps extends Gesture {
 const W = 252;
 const H = 168;
 const GAP = 0.004;
-const Field = styled.div`
-  position: relative;
-  height: ${H}px;
-  background: var(--deep);
-  border-radius: 3px;
-  touch-action: none;
-  cursor: crosshair;
-  margin: 4px 0;
-  svg {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-    overflow: visible;
-  }
-  .point {
-    cursor: move;
-    outline: none;
-  }
-  .point:focus-visible circle {
-    stroke: #fff;
-    stroke-width: 4;
-  }
-  .under {
-    position: absolute;
-    inset: 0;
-    opacity: 0.4;
-    overflow: hidden;
-    border-radius: 3px;
-  }
-`;
-type P = [number, number];
-const toPoints = (v: readonly number[]): P[] =>
-  Array.from({ length: v.length >> 1 }, (_, i) => [v[2 * i]!, v[2 * i + 1]!]);
 const r4 = (v: number): number => Math.round(v * 1e4) / 1e4;
 
 function CurveEditorView({ label, points, bins, onChange, onBegin, onEnd, onBail }: CurveEditorProps) {
   const field = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ i: number; from: P[]; x: number; y: number } | null>(null);
-  const list = toPoints(points);
+  const list = curvePoints(points);
   const put = (next: P[]): void => onChange(next.flatMap(([x, y]) => [r4(x), r4(y)]));
   const once = (next: P[]): void => {
     onBegin();
@@ -88,42 +54,18 @@ function CurveEditorView({ label, points, bins, onChange, onBegin, onEnd, onBail
     const r = field.current!.getBoundingClientRect();
     return [(e.clientX - r.left) / r.width, 1 - (e.clientY - r.top) / r.height];
   };
-  const down =
-    (i: number) =>
-    (e: PointerEvent<SVGGElement>): void => {
-      if (e.button !== 0) return;
-      e.stopPropagation();
-      e.currentTarget.setPointerCapture(e.pointerId);
-      e.currentTarget.focus();
-      drag.current = { i, from: list, x: e.clientX, y: e.clientY };
-      onBegin();
-    };
-  const move = (e: PointerEvent): void => {
-    const d = drag.current;
-    if (!d) return;
-    const r = field.current!.getBoundingClientRect();
-    const k = e.altKey ? 0.1 : 1;
-    put(
-      moved(
-        d.from,
-        d.i,
-        d.from[d.i]![0] + (k * (e.clientX - d.x)) / r.width,
-        d.from[d.i]![1] - (k * (e.clientY - d.y)) / r.height,
-      ),
-    );
-  };
-  const up = (): void => {
-    if (drag.current) onEnd();
-    drag.current = null;
-  };
+  const hand = usePointDrag(
+    field,
+    list,
+    (from, i, across, up) => put(moved(from, i, from[i]![0] + across, from[i]![1] + up)),
+    { onBegin, onEnd, onBail },
+  );
   const key =
     (i: number) =>
     (e: KeyboardEvent): void => {
-      if (e.key === 'Escape' && drag.current) {
-        e.stopPropagation();
-        drag.current = null;
-        onBail();
-      } else if (e.key === 'Delete' || e.key === 'Backspace') {
+      if (hand.escape(e)) return;
+      const step = stepOf(e);
+      if (e.key === 'Delete' || e.key === 'Backspace') {
         e.preventDefault();
         e.stopPropagation();
         without(i);
@@ -132,13 +74,10 @@ function CurveEditorView({ label, points, bins, onChange, onBegin, onEnd, onBail
         const j = i + 1 < list.length ? i + 1 : i - 1;
         const x = (list[i]![0] + list[j]![0]) / 2;
         add(x, f.at(x));
-      } else {
-        const d = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
-        if (!d) return;
+      } else if (step) {
         e.preventDefault();
         e.stopPropagation();
-        const k = 0.005 * (e.shiftKey ? 10 : e.altKey ? 0.1 : 1);
-        once(moved(list, i, list[i]![0] + d[0]! * k, list[i]![1] + d[1]! * k));
+        once(moved(list, i, list[i]![0] + 0.005 * step[0], list[i]![1] + 0.005 * step[1]));
       }
     };
   const f = monotone(
@@ -150,8 +89,9 @@ function CurveEditorView({ label, points, bins, onChange, onBegin, onEnd, onBail
     (_, i) => `${i ? 'L' : 'M'}${((i / 126) * W).toFixed(1)},${((1 - f.at(i / 126)) * H).toFixed(1)}`,
   ).join('');
   return (
-    <Field
+    <CurveField
       ref={field}
+      style={{ height: H }}
       onDoubleClick={(e) => {
         const p = at(e);
         add(p[0], p[1]);
@@ -181,29 +121,18 @@ function CurveEditorView({ label, points, bins, onChange, onBegin, onEnd, onBail
             aria-label={`${label} point ${i + 1}`}
             aria-valuenow={Math.round(y * 100)}
             aria-valuetext={`${(x * 100).toFixed(1)} % to ${(y * 100).toFixed(1)} %`}
-            onPointerDown={down(i)}
-            onPointerMove={move}
-            onPointerUp={up}
-            onPointerCancel={up}
+            {...hand.of(i)}
             onKeyDown={key(i)}
             onDoubleClick={(e) => {
               e.stopPropagation();
               without(i);
             }}
           >
-            <circle cx={x * W} cy={(1 - Math.min(1, Math.max(0, y))) * H} r={9} fill="transparent" />
-            <circle
-              cx={x * W}
-              cy={(1 - Math.min(1, Math.max(0, y))) * H}
-              r={4.5}
-              fill="#fff"
-              stroke="#000"
-              strokeOpacity={0.6}
-            />
+            <PointMark x={x * W} y={(1 - Math.min(1, Math.max(0, y))) * H} />
           </g>
         ))}
       </svg>
-    </Field>
+    </CurveField>
   );
 }
 export const CurveEditor = memo(

@@ -2,12 +2,15 @@
  * A closed curve over hue, with the picture's own hues beneath. Double click on the field adds a point, on a point
  * removes it; a focused point moves by arrow keys (Shift coarse, Alt fine), Delete removes it, Enter adds one behind.
  */
-import { memo, useMemo, useRef } from 'react';
-import type { KeyboardEvent, PointerEvent } from 'react';
+import { memo, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
+import type { KeyboardEvent } from 'react';
 import { closed } from '../core/math/closed';
 import { DEG } from '../core/math/angle';
+import { CurveField, curvePoints, PointMark, stepOf, usePointDrag } from './CurveField';
+import type { CurvePoint as P } from './CurveField';
 import { colourAt } from './keyColours';
+import { NumberBox } from './NumberBox';
 import type { Gesture } from './ParamSlider';
 
 export interface HueCurveProps extends Gesture {
@@ -27,37 +30,15 @@ const W = 252;
 const H = 150;
 const RIM = 8;
 const NEAR = 2;
-const Field = styled.div`
-  position: relative;
-  height: ${H}px;
-  background: var(--deep);
-  border-radius: 3px;
-  touch-action: none;
-  cursor: crosshair;
-  margin: 4px 0;
-  svg {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-    overflow: visible;
-  }
-  .point {
-    cursor: move;
-    outline: none;
-  }
-  .point:focus-visible circle {
-    stroke: #fff;
-    stroke-width: 4;
-  }
-  text {
-    fill: #c8c8c8;
-    font-size: 10.5px;
+const Typed = styled.div`
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  font-size: 12.5px;
+  input {
+    width: 58px;
   }
 `;
-type P = [number, number];
-const pairs = (v: readonly number[]): P[] =>
-  Array.from({ length: v.length >> 1 }, (_, i) => [v[2 * i]!, v[2 * i + 1]!]);
 const tenth = (v: number): number => Math.round(10 * v) / 10;
 const turn = (v: number): number => ((v % 360) + 360) % 360;
 
@@ -82,8 +63,9 @@ const RAINBOW = Array.from({ length: 72 }, (_, i) => {
 
 function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBegin, onEnd, onBail }: HueCurveProps) {
   const field = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ i: number; from: P[]; x: number; y: number } | null>(null);
-  const list = pairs(points);
+  const list = curvePoints(points);
+  const [chosen, setChosen] = useState(0);
+  const at = Math.min(chosen, list.length - 1);
   const hues = useMemo(() => huesOf(plane, cells), [plane, cells]);
   const put = (next: P[]): void => onChange(next.flatMap(([x, y]) => [tenth(turn(x)), tenth(y)]));
   const once = (next: P[]): void => {
@@ -108,48 +90,28 @@ function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBe
   };
   const X = (hue: number): number => (turn(hue) / 360) * W;
   const Y = (v: number): number => (H - RIM) * (0.5 - Math.min(1, Math.max(-1, v / range)) / 2);
-  const down =
-    (i: number) =>
-    (e: PointerEvent<SVGGElement>): void => {
-      if (e.button !== 0) return;
-      e.stopPropagation();
-      e.currentTarget.setPointerCapture(e.pointerId);
-      e.currentTarget.focus();
-      drag.current = { i, from: list, x: e.clientX, y: e.clientY };
-      onBegin();
-    };
-  const move = (e: PointerEvent): void => {
-    const d = drag.current;
-    if (!d) return;
-    const r = field.current!.getBoundingClientRect();
-    const k = e.altKey ? 0.1 : 1;
-    const [x, y] = d.from[d.i]!;
-    const dy = (2 * range * k * (e.clientY - d.y)) / (r.height - RIM);
-    put(moved(d.from, d.i, x + (360 * k * (e.clientX - d.x)) / r.width, y - dy));
-  };
-  const up = (): void => {
-    if (drag.current) onEnd();
-    drag.current = null;
-  };
+  const hand = usePointDrag(
+    field,
+    list,
+    (from, i, across, up) => {
+      const [x, y] = from[i]!;
+      put(moved(from, i, x + 360 * across, y + (2 * range * up * H) / (H - RIM)));
+    },
+    { onBegin, onEnd, onBail },
+  );
   const key =
     (i: number) =>
     (e: KeyboardEvent): void => {
+      if (hand.escape(e)) return;
       const [x, y] = list[i]!;
-      if (e.key === 'Escape' && drag.current) {
-        e.stopPropagation();
-        drag.current = null;
-        onBail();
-        return;
-      }
-      const step = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
-      const d = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
+      const step = stepOf(e);
       const does =
         e.key === 'Delete' || e.key === 'Backspace'
           ? () => without(i)
           : e.key === 'Enter'
             ? () => add(x + 15)
-            : d
-              ? () => once(moved(list, i, x + d[0]! * step, y + d[1]! * step))
+            : step
+              ? () => once(moved(list, i, x + step[0], y + step[1]))
               : null;
       if (!does) return;
       e.preventDefault();
@@ -162,61 +124,85 @@ function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBe
   ).join('');
   const said = (v: number): string => `${v > 0 ? '+' : v < 0 ? '\u2212' : ''}${Math.abs(v)}${unit}`;
   return (
-    <Field
-      ref={field}
-      onDoubleClick={(e) => {
-        const r = field.current!.getBoundingClientRect();
-        add((360 * (e.clientX - r.left)) / r.width);
-      }}
-    >
-      <svg viewBox={`0 0 ${W} ${H}`} preserveAspectRatio="none" aria-label={`${label} over hue`}>
-        {hues.map((v, i) => (
-          <rect
-            key={i}
-            x={(i * W) / 72}
-            width={W / 72 + 0.5}
-            y={(H - RIM) * (1 - v)}
-            height={(H - RIM) * v}
-            fill={RAINBOW[i]}
-            fillOpacity={0.22}
-          />
-        ))}
-        {RAINBOW.map((c, i) => (
-          <rect key={i} x={(i * W) / 72} width={W / 72 + 0.5} y={H - RIM + 2} height={RIM - 2} fill={c} />
-        ))}
-        <path d={`M0,${Y(0)}H${W}`} stroke="#8a8a8a" />
-        <path d={`M${X(123)},0V${H - RIM}`} stroke="#8a8a8a" strokeDasharray="2 3" />
-        <text x={X(123) + 3} y={11}>
-          skin
-        </text>
-        <path d={path} fill="none" stroke="#fff" strokeWidth={1.75} vectorEffect="non-scaling-stroke" />
-        {list.map(([x, y], i) => (
-          <g
-            key={i}
-            className="point"
-            tabIndex={0}
-            role="slider"
-            aria-label={`${label} point ${i + 1}`}
-            aria-valuenow={y}
-            aria-valuemin={-range}
-            aria-valuemax={range}
-            aria-valuetext={`hue ${Math.round(turn(x))}\u00b0: ${said(y)}`}
-            onPointerDown={down(i)}
-            onPointerMove={move}
-            onPointerUp={up}
-            onPointerCancel={up}
-            onKeyDown={key(i)}
-            onDoubleClick={(e) => {
-              e.stopPropagation();
-              without(i);
-            }}
-          >
-            <circle cx={X(x)} cy={Y(y)} r={9} fill="transparent" />
-            <circle cx={X(x)} cy={Y(y)} r={4.5} fill="#fff" stroke="#000" strokeOpacity={0.6} />
-          </g>
-        ))}
-      </svg>
-    </Field>
+    <>
+      <CurveField
+        ref={field}
+        style={{ height: H }}
+        onDoubleClick={(e) => {
+          const r = field.current!.getBoundingClientRect();
+          add((360 * (e.clientX - r.left)) / r.width);
+        }}
+      >
+        <svg viewBox={`0 0 ${W} ${H}`} preserveAspectRatio="none" aria-label={`${label} over hue`}>
+          {hues.map((v, i) => (
+            <rect
+              key={i}
+              x={(i * W) / 72}
+              width={W / 72 + 0.5}
+              y={(H - RIM) * (1 - v)}
+              height={(H - RIM) * v}
+              fill={RAINBOW[i]}
+              fillOpacity={0.22}
+            />
+          ))}
+          {RAINBOW.map((c, i) => (
+            <rect key={i} x={(i * W) / 72} width={W / 72 + 0.5} y={H - RIM + 2} height={RIM - 2} fill={c} />
+          ))}
+          <path d={`M0,${Y(0)}H${W}`} stroke="#8a8a8a" />
+          <path d={`M${X(123)},0V${H - RIM}`} stroke="#8a8a8a" strokeDasharray="2 3" />
+          <text x={X(123) + 3} y={11}>
+            skin
+          </text>
+          <text x={3} y={11}>{`+${range}${unit}`}</text>
+          <text x={3} y={H - RIM - 4}>{`\u2212${range}${unit}`}</text>
+          <path d={path} fill="none" stroke="#fff" strokeWidth={1.75} vectorEffect="non-scaling-stroke" />
+          {list.map(([x, y], i) => (
+            <g
+              key={i}
+              className="point"
+              tabIndex={0}
+              role="slider"
+              aria-label={`${label} point ${i + 1}`}
+              aria-valuenow={y}
+              aria-valuemin={-range}
+              aria-valuemax={range}
+              aria-valuetext={`hue ${Math.round(turn(x))}\u00b0: ${said(y)}`}
+              {...hand.of(i)}
+              onKeyDown={key(i)}
+              onFocus={() => setChosen(i)}
+              onDoubleClick={(e) => {
+                e.stopPropagation();
+                without(i);
+              }}
+            >
+              <PointMark x={X(x)} y={Y(y)} />
+            </g>
+          ))}
+        </svg>
+      </CurveField>
+      <Typed>
+        <span>{`Point ${at + 1}: hue`}</span>
+        <NumberBox
+          label={`${label} point ${at + 1}, hue, typed`}
+          value={tenth(turn(list[at]![0]))}
+          min={0}
+          max={360}
+          digits={0}
+          suffix={'\u00b0'}
+          onChange={(x) => once(moved(list, at, x, list[at]![1]))}
+        />
+        <span>{label.toLowerCase()}</span>
+        <NumberBox
+          label={`${label} point ${at + 1}, typed`}
+          value={list[at]![1]}
+          min={-range}
+          max={range}
+          digits={1}
+          suffix={unit}
+          onChange={(y) => once(moved(list, at, list[at]![0], y))}
+        />
+      </Typed>
+    </>
   );
 }
 export const HueCurve = memo(

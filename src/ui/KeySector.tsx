@@ -9,6 +9,7 @@ import { Link2, Unlink2 } from 'lucide-react';
 import styled from 'styled-components';
 import { ycbcrToRgb } from '../core/color/ycbcr';
 import { measure } from '../core/matte/keySpace';
+import type { Encoding } from '../core/color/encodings';
 import type { KeySpace } from '../core/matte/keySpace';
 import { DEG, wrap360 } from '../core/math/angle';
 import { IconButton, Switch } from './controls';
@@ -28,6 +29,8 @@ export interface Limit {
 export type Axis = 'hue' | 'sat' | 'luma';
 export interface KeySectorProps extends Gesture {
   space: KeySpace;
+  /** Of the pictures' signal, for OKLCh. */
+  encoding: Encoding;
   value: Record<Axis, Limit>;
   defaults: Record<Axis, Limit>;
   /** Density of the picture over Cb and Cr (see Distributions), and over luma. */
@@ -206,16 +209,16 @@ const ENDS: Record<Exclude<End, 'body'>, string> = {
 };
 
 function KeySectorView(p: KeySectorProps) {
-  const { value: v, space } = p;
+  const { value: v, space, encoding } = p;
   const WORDS = NAMES[space];
   const dots = useMemo(() => {
     if (space === 'scope') return p.dots;
-    const measured = measure(space);
+    const measured = measure(space, encoding);
     return Array.from({ length: p.dots.length / 3 }, (_, i) => {
       const [l, a, b] = measured(...ycbcrToRgb(p.dots[3 * i + 2]!, p.dots[3 * i]!, p.dots[3 * i + 1]!));
       return [a, b, l];
     }).flat();
-  }, [p.dots, space]);
+  }, [p.dots, space, encoding]);
   const latest = useRef(p);
   latest.current = p;
   const [unlinked, setUnlinked] = useState<Partial<Record<Axis, boolean>>>({});
@@ -517,6 +520,7 @@ export const KeySector = memo(
   KeySectorView,
   (a, b) =>
     a.space === b.space &&
+    a.encoding.id === b.encoding.id &&
     a.plane === b.plane &&
     a.bins === b.bins &&
     a.dots === b.dots &&

@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 
 export type Pt = readonly [number, number];
 const PICTURE = { w: 1600, h: 900 };
@@ -18,6 +18,15 @@ export function watch(page: Page): string[] {
 export async function openBench(page: Page, shot: string): Promise<void> {
   await page.goto(`/bench/shot:${shot}`);
   await expect(page.locator('tr[data-patch]').first()).toContainText('%', { timeout: 30_000 });
+}
+/** A shot on the Bench with a new correction; the picture has the focus. */
+export async function newCorrection(page: Page, shot: string): Promise<Locator> {
+  await openBench(page, shot);
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('n');
+  await stage.focus();
+  return stage;
 }
 /** Page position of a picture position, at Fit. */
 export async function at(page: Page, [x, y]: Pt): Promise<[number, number]> {

@@ -1,7 +1,7 @@
 /** Strokes and freeforms on the picture: painted, drawn, changed by mouse and by keys, kept over a reload. */
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { at, drag, openBench, saved, sentence, watch } from './helpers';
+import { at, drag, newCorrection, openBench, saved, sentence, watch } from './helpers';
 import type { Pt } from './helpers';
 
 /** Mean of the matte of the chosen correction as its card shows it, 0..255. */
@@ -29,10 +29,7 @@ test('a face is painted: it spreads up to its edge, more strokes change it, all 
   page,
 }) => {
   const faults = watch(page);
-  await openBench(page, 'oven-mouth');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
+  const stage = await newCorrection(page, 'oven-mouth');
   await expect(page.locator('[data-correction="Correction 1"]')).toBeVisible();
   await stage.focus();
   await page.keyboard.press('g');
@@ -90,11 +87,7 @@ test('a face is painted: it spreads up to its edge, more strokes change it, all 
 
 test('a key is measured in OKLCh and back, and reads a quieter copy; both are one undo and kept', async ({ page }) => {
   const faults = watch(page);
-  await openBench(page, 'oven-mouth');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
-  await stage.focus();
+  await newCorrection(page, 'oven-mouth');
   await page.keyboard.press('c');
   for (const k of ['Enter', 'Enter', 'ArrowRight', 'ArrowDown', 'ArrowRight', 'Enter']) await page.keyboard.press(k);
   await expect.poll(() => sentence(page)).toContain('hue is');
@@ -116,11 +109,7 @@ test('a key is measured in OKLCh and back, and reads a quieter copy; both are on
 });
 
 test('a stroke by keyboard alone', async ({ page }) => {
-  await openBench(page, 'courier');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
-  await stage.focus();
+  await newCorrection(page, 'courier');
   await page.keyboard.press('g');
   for (const k of ['Enter', 'Enter', 'ArrowRight', 'ArrowRight', 'ArrowDown', 'Enter']) await page.keyboard.press(k);
   await expect(page.getByText('1 stroke says this, no strokes not this.')).toBeVisible();
@@ -129,11 +118,7 @@ test('a stroke by keyboard alone', async ({ page }) => {
 
 test('a freeform is drawn point by point; points move, come and go, and round it off', async ({ page }) => {
   const faults = watch(page);
-  await openBench(page, 'oven-mouth');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
-  await stage.focus();
+  await newCorrection(page, 'oven-mouth');
   await page.keyboard.press('d');
   const corners: Pt[] = [
     [380, 250],
@@ -181,11 +166,7 @@ test('a freeform is drawn point by point; points move, come and go, and round it
 
 test('box, ramp and band: drawn by the mouse and by keys, changed by handles, joined, kept', async ({ page }) => {
   const faults = watch(page);
-  await openBench(page, 'oven-mouth');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
-  await stage.focus();
+  const stage = await newCorrection(page, 'oven-mouth');
   await page.keyboard.press('Shift+E');
   await drag(page, [400, 225], [1200, 675]);
   await expect.poll(() => sentence(page)).toContain('inside Box 1');
@@ -220,10 +201,7 @@ test('box, ramp and band: drawn by the mouse and by keys, changed by handles, jo
 
 test('a nearness key takes colours in, leaves others out, and loses single ones', async ({ page }) => {
   const faults = watch(page);
-  await openBench(page, 'courier');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
+  const stage = await newCorrection(page, 'courier');
   await page.getByRole('button', { name: 'Part' }).click();
   await page.getByRole('menuitem', { name: 'Nearness key' }).click();
   await drag(page, [700, 480], [1100, 500]);
@@ -249,11 +227,7 @@ test('a nearness key takes colours in, leaves others out, and loses single ones'
 });
 
 test('tidy steps begin with something to see and stand in their order', async ({ page }) => {
-  await openBench(page, 'oven-mouth');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
-  await stage.focus();
+  await newCorrection(page, 'oven-mouth');
   await page.keyboard.press('e');
   await drag(page, [500, 250], [1000, 650]);
   await limited(page);
@@ -277,11 +251,7 @@ test('the health of a matte is told; faults are gone to, cut, and tidied in one 
   page,
 }) => {
   const faults = watch(page);
-  await openBench(page, 'courier');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
-  await stage.focus();
+  const stage = await newCorrection(page, 'courier');
   await page.keyboard.press('c');
   await drag(page, [700, 480], [760, 600], [800, 520], [1000, 500]);
   await limited(page);
@@ -331,11 +301,7 @@ test('strokes are read as a spread, as ranges, or as near colours; a key is set 
   page,
 }) => {
   const faults = watch(page);
-  await openBench(page, 'courier');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
-  await stage.focus();
+  const stage = await newCorrection(page, 'courier');
   await page.keyboard.press('g');
   await drag(page, [700, 480], [780, 560]);
   await stage.focus();

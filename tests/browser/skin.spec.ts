@@ -1,6 +1,6 @@
 /** Skin in one press and colours by their hue: by mouse and by keys, undone and kept. */
 import { expect, test } from '@playwright/test';
-import { at, drag, offBy, openBench, saved, sentence, watch } from './helpers';
+import { at, drag, newCorrection, offBy, openBench, saved, sentence, watch } from './helpers';
 
 test('a press on a face makes its region, its patch and its push; one undo takes all of it back', async ({ page }) => {
   const faults = watch(page);
@@ -50,10 +50,7 @@ test('the same by keys; a stroke that says "not this" goes on from there', async
 
 test('a curve over hue is bent by keys, by the mouse and on the picture; undone and kept', async ({ page }) => {
   const faults = watch(page);
-  await openBench(page, 'courier');
-  const stage = page.getByRole('application');
-  await stage.focus();
-  await page.keyboard.press('n');
+  await newCorrection(page, 'courier');
   await page.getByRole('button', { name: /^3\s*Correct/ }).click();
   await page.getByLabel('Add an adjustment').selectOption('byHue');
   const point = page.getByRole('slider', { name: 'Turn point 3' });
@@ -61,6 +58,11 @@ test('a curve over hue is bent by keys, by the mouse and on the picture; undone 
   for (let i = 0; i < 2; i++) await page.keyboard.press('Shift+ArrowUp');
   await expect(point).toHaveAttribute('aria-valuetext', /hue 123\u00b0: \+20/);
   await expect.poll(() => sentence(page)).toContain('hue 123\u00b0 turned +20\u00b0');
+  // Typed as well: the point that has the focus.
+  await page.getByLabel('Turn point 3, typed').fill('12,5');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => sentence(page)).toContain('hue 123\u00b0 turned +12.5\u00b0');
+  await point.focus();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('slider', { name: /^Turn point/ })).toHaveCount(7);
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -13,9 +13,6 @@ import { resolve } from '../../core/op/params';
 import type { NumSpec, ParamSpec, StoredValue } from '../../core/op/params';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Line, Select, Switch, ToggleButton } from '../../ui/controls';
-import { PLANE_CELLS } from '../../protocol/messages';
-import { CurveEditor } from '../../ui/CurveEditor';
-import { HueCurve } from '../../ui/HueCurve';
 import { NumberBox } from '../../ui/NumberBox';
 import { ParamSlider } from '../../ui/ParamSlider';
 import { Wheel } from '../../ui/Wheel';
@@ -39,6 +36,7 @@ import { sayUse } from './sentence';
 import { BalanceControl, WheelsControl } from './Balance';
 import { useDistributions } from './useDistributions';
 import { useFrame, valuesOf } from '../values';
+import { ByHue, Curves } from './CurveControls';
 
 const Part = styled.section`
   border-top: 1px solid var(--line);
@@ -177,90 +175,6 @@ export function Params({
           );
         return null;
       })}
-    </>
-  );
-}
-
-function Curves({ corr, use, shot, put }: AdjustProps & { put: Put }) {
-  const d = useDistributions(shot, corr.id);
-  const names = ['luma', 'rgb', 'red', 'green', 'blue'] as const;
-  const [tab, setTab] = useState<(typeof names)[number]>('luma');
-  const { tool, set } = useSession();
-  const spec = opById('curves').params[tab]!;
-  const points = (use.params[tab] ?? spec.default) as readonly number[];
-  const asking = tool === 'curvePoint';
-  return (
-    <>
-      <div className="tabs">
-        {names.map((n) => (
-          <ToggleButton key={n} isSelected={tab === n} onChange={() => setTab(n)}>
-            {opById('curves').params[n]!.label}
-          </ToggleButton>
-        ))}
-      </div>
-      <CurveEditor
-        key={tab}
-        label={spec.label}
-        points={points}
-        bins={d.luma}
-        onChange={(p) => put({ [tab]: p })}
-        {...gesture('Change a curve')}
-      />
-      <Line>
-        <Dim style={{ flex: 1 }}>Double click: add, remove</Dim>
-        <ToggleButton
-          isSelected={asking}
-          onChange={(x) => set({ tool: x ? 'curvePoint' : 'none', curveFor: { use: use.id, curve: tab } })}
-          tip="Then click on the picture: a point is set at that tone"
-        >
-          From picture
-        </ToggleButton>
-      </Line>
-    </>
-  );
-}
-
-const BENDS = {
-  turn: { unit: '\u00b0', range: 90 },
-  sat: { unit: ' %', range: 100 },
-  level: { unit: ' %', range: 100 },
-} as const;
-function ByHue({ corr, use, shot, put }: AdjustProps & { put: Put }) {
-  const d = useDistributions(shot, corr.id);
-  const names = ['turn', 'sat', 'level'] as const;
-  const [tab, setTab] = useState<(typeof names)[number]>('turn');
-  const { tool, set } = useSession();
-  const spec = opById('byHue').params[tab]!;
-  const bending = tool === 'hueBend';
-  return (
-    <>
-      <div className="tabs">
-        {names.map((n) => (
-          <ToggleButton key={n} isSelected={tab === n} onChange={() => setTab(n)}>
-            {opById('byHue').params[n]!.label}
-          </ToggleButton>
-        ))}
-      </div>
-      <HueCurve
-        key={tab}
-        label={spec.label}
-        {...BENDS[tab]}
-        points={(use.params[tab] ?? spec.default) as readonly number[]}
-        plane={d.plane}
-        cells={PLANE_CELLS}
-        onChange={(p) => put({ [tab]: p })}
-        {...gesture('Bend a curve over hue')}
-      />
-      <Line>
-        <Dim style={{ flex: 1 }}>Double click: add, remove</Dim>
-        <ToggleButton
-          isSelected={bending}
-          onChange={(x) => set({ tool: x ? 'hueBend' : 'none', curveFor: { use: use.id, curve: tab } })}
-          tip="Then press on a colour of the picture and drag up or down: the curve bends there"
-        >
-          From picture
-        </ToggleButton>
-      </Line>
     </>
   );
 }

@@ -6,7 +6,7 @@ import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { defaultsOf } from '../../core/op/params';
 import type { ChoiceSpec, NumSpec } from '../../core/op/params';
-import { opById } from '../../core/graph/plan';
+import { encodingAt, opById } from '../../core/graph/plan';
 import { ops } from '../../core/ops/registry.gen';
 import { wrap360 } from '../../core/math/angle';
 import { hueWidth } from '../../core/ops/key/index';
@@ -184,6 +184,7 @@ function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTer
       </Line>
       <KeySector
         space={space}
+        encoding={encodingAt(shot, corr.side)}
         value={limitsOf(v)}
         defaults={keyDefaults}
         plane={d.plane}

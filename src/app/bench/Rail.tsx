@@ -633,13 +633,14 @@ function regionSaid(c: CorrectionRecord): string {
   const mattes = live.filter(isMatte).length;
   const of = (f: (op: AnyOp) => boolean): number => live.filter((t) => isOp(t) && f(opById(t.use.op))).length;
   const keys = of((o) => o.kind === 'key' && !o.area);
-  const spreads = of((o) => o.kind === 'key' && !!o.area);
+  const grown = (id: string): number => of((o) => o.id === id);
   const shapes = of((o) => o.kind === 'shape');
-  const count = (n: number, w: string): string => (n === 0 ? '' : `${n} ${w}${n > 1 ? 's' : ''}`);
+  const count = (n: number, w: string, many = `${w}s`): string => (n === 0 ? '' : `${n} ${n > 1 ? many : w}`);
   return hasRegion(c)
     ? [
         count(keys, 'key'),
-        count(spreads, 'spread'),
+        count(grown('spread'), 'spread'),
+        count(grown('skin'), 'skin', 'skins'),
         count(shapes, 'shape'),
         count(mattes, 'matte'),
         count(links, 'link'),

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { OpTerm } from '../../core/graph/plan';
 import type { ShotRecord } from '../../document/records';
 import { PLANE_CELLS } from '../../protocol/messages';
@@ -17,34 +17,27 @@ const NONE: Distributions = {
 const same = (a: Distributions, b: Distributions): boolean =>
   a.luma.every((v, i) => v === b.luma[i]) && a.plane.every((v, i) => v === b.plane[i]);
 
-const FIRST_MS = 250;
 /** The distribution of what a correction is given, or of the base; renewed when a final stands. */
 export function useDistributions(shot: ShotRecord, id: string, key: OpTerm | null = null): Distributions {
   const finals = useLive((s) => s.finals);
   const [d, setD] = useState(NONE);
   const { base, quietPct, space } = readAs(key);
-  const first = useRef(true);
   useEffect(() => {
     let gone = false;
-    const ask = (): void =>
-      void engine()
-        .request('distributions', {
-          shot: shotState(useDoc.getState().records, shot),
-          correction: id,
-          base,
-          quietPct,
-          space,
-        })
-        .then(
-          (r) => !gone && setD((old) => (same(old, r) ? old : r)),
-          asideFailed('The distribution behind the controls was not renewed'),
-        );
-    // A control that has just come lets the picture go first.
-    const timer = setTimeout(ask, first.current ? FIRST_MS : 0);
-    first.current = false;
+    engine()
+      .request('distributions', {
+        shot: shotState(useDoc.getState().records, shot),
+        correction: id,
+        base,
+        quietPct,
+        space,
+      })
+      .then(
+        (r) => !gone && setD((old) => (same(old, r) ? old : r)),
+        asideFailed('The distribution behind the controls was not renewed'),
+      );
     return () => {
       gone = true;
-      clearTimeout(timer);
     };
   }, [finals, shot, id, base, quietPct, space]);
   return d;

@@ -351,6 +351,11 @@ export function conversionStep(look: Look, frame: number, table: (id: string) =>
   };
 }
 
+/** What a correction's keys read: the camera's encoding (but for a table's, which is none), or the display's. */
+export function encodingAt(look: Look, side: CorrectionSpec['side']): Encoding {
+  const camera = side === 'camera' && !(typeof look.encoding === 'object' && 'table' in look.encoding);
+  return camera ? resolveEncoding(look.encoding) : displayEncoding(look);
+}
 /** What the numbers mean after the conversion. */
 export function displayEncoding(look: Look): Encoding {
   if (!look.conversion?.on) return resolveEncoding(look.encoding);

@@ -1,8 +1,9 @@
 /** Noise of colour, against what was put in; the guard that follows from it. */
 import { describe, expect, it } from 'vitest';
-import { ycbcrToRgb } from '../color/ycbcr';
+import { chromaPct, ycbcrToRgb } from '../color/ycbcr';
 import { rng } from '../math/rng';
-import { chromaNoisePct, guardFor } from './noise';
+import { measure } from './keySpace';
+import { chromaNoisePct, guardFor, guardIn } from './noise';
 
 const [W, H] = [240, 160];
 /** A picture with known noise of Cb and Cr (standard deviation in % of chroma) over what `drawn` says, luma apart. */
@@ -55,5 +56,27 @@ describe('the neutral guard', () => {
     expect(guardFor(50, of(...Array.from({ length: 40 }, () => 9)))).toBe(6);
     expect(guardFor(50, of(...Array.from({ length: 40 }, () => 1)))).toBe(2);
     expect(guardFor(3, [])).toBe(2);
+  });
+});
+
+describe('a guard told in another space', () => {
+  it('means about the same: what it let through half it still lets through half', () => {
+    for (const [luma, deg] of [
+      [0.3, 20],
+      [0.5, 123],
+      [0.7, 250],
+    ] as const) {
+      const pct = 4;
+      const own = guardIn(pct, 'scope', 'oklch', luma);
+      // A colour whose chroma is the guard's in the scopes' terms, measured in OKLCh.
+      const a = (deg * Math.PI) / 180;
+      const rgb = ycbcrToRgb(luma, (pct / 200) * Math.cos(a), (pct / 200) * Math.sin(a));
+      const [, u, v] = measure('oklch')(rgb[0], rgb[1], rgb[2]);
+      expect(chromaPct(u, v) / own, `${luma}, ${deg}`).toBeGreaterThan(0.6);
+      expect(chromaPct(u, v) / own, `${luma}, ${deg}`).toBeLessThan(1.6);
+      expect(Math.abs(guardIn(own, 'oklch', 'scope', luma) - pct)).toBeLessThan(0.11);
+    }
+    expect(guardIn(5, 'scope', 'scope', 0.5)).toBe(5);
+    expect(guardIn(20, 'oklch', 'scope', 0.02)).toBeLessThanOrEqual(20);
   });
 });

@@ -3,6 +3,7 @@ import { chromaPct, rgbToYcbcr, ycbcrToRgb } from '../color/ycbcr';
 import type { Encoding } from '../color/encodings';
 import { measure } from './keySpace';
 import type { KeySpace } from './keySpace';
+import { params as keyParams } from '../ops/key/params';
 import { clamp, median, quantileSorted } from '../math/stats';
 
 /** So many places tell the noise to about two percent. */
@@ -42,8 +43,18 @@ export function chromaNoisePct(r: Float32Array, g: Float32Array, b: Float32Array
 /** Hues that scatter by more than this mean nothing: one standard deviation, in degrees. */
 const SCATTER_DEG = 15;
 /** A key's own default, which a clean picture keeps, and the most that is set unasked. */
+const GUARD_MOST = keyParams.neutralPct.max;
 const LEAST = 2;
 const MOST = 10;
+/**
+ * A neutral guard as a percentage of another space's chroma, which means about the same.
+ *
+ * @param luma signal 0..1 of what the key holds
+ */
+export function guardIn(pct: number, from: KeySpace, to: KeySpace, luma: number, encoding?: Encoding): number {
+  const by = stretch(measure(to, encoding), luma) / stretch(measure(from, encoding), luma);
+  return Math.round(10 * clamp(pct * by, 0, GUARD_MOST)) / 10;
+}
 /** How much larger a small colour difference of a grey is in that measure than in the scopes'. */
 function stretch(measured: ReturnType<typeof measure>, luma: number): number {
   const step = 0.01;

@@ -1,18 +1,16 @@
 /** Colours of a picture: distributions, what a key is fitted to, what a region holds. */
-import { resolveEncoding } from '../../core/color/encodings';
 import { rgbToYcbcr } from '../../core/color/ycbcr';
-import { displayEncoding, strokesAt } from '../../core/graph/plan';
+import { encodingAt, opById, quietStep, strokesAt } from '../../core/graph/plan';
 import { opTerms } from '../../core/graph/region';
 import { labOf, labsOf, lightBlock } from '../../core/matte/light';
 import { separation } from '../../core/matte/separate';
 import type { Encoding } from '../../core/color/encodings';
-import { chromaNoisePct, guardFor } from '../../core/matte/noise';
+import { chromaNoisePct, guardFor, guardIn } from '../../core/matte/noise';
 import type { Separation } from '../../core/matte/separate';
 import { fitKey as fitSamples, fitStrokes, inSpace } from '../../core/skin/fitKey';
-import type { FitOptions, KeyFit } from '../../core/skin/fitKey';
+import type { FitOptions } from '../../core/skin/fitKey';
 import { measure } from '../../core/matte/keySpace';
 import type { KeySpace } from '../../core/matte/keySpace';
-import { opById, quietStep } from '../../core/graph/plan';
 import { resolve } from '../../core/op/params';
 import { nearOf } from '../../core/matte/near';
 import type { CorrectionSpec, OpTerm } from '../../core/graph/plan';
@@ -78,12 +76,8 @@ export async function distributions(
   };
 }
 
-/** What a correction's keys read: the camera's encoding, or the display's. */
-function encodingOf(shot: ShotState, correction: string | null): Encoding {
-  const c = shot.corrections.find((x) => x.id === correction);
-  const camera = c?.side === 'camera' && !(typeof shot.encoding === 'object' && 'table' in shot.encoding);
-  return camera ? resolveEncoding(shot.encoding) : displayEncoding(shot);
-}
+const encodingOf = (shot: ShotState, correction: string | null): Encoding =>
+  encodingAt(shot, shot.corrections.find((x) => x.id === correction)?.side);
 
 /** Of the picture that was sampled last: a drag asks again and again. */
 const noises = new WeakMap<Held, { key: string; pct: number }>();
@@ -208,14 +202,19 @@ export async function strokeFit(h: Held, q: Requests['strokeFit']['in']): Promis
     near: nearOf(labsOf(e, keep), labsOf(e, leave)),
   };
 }
-export async function keyIn(h: Held, q: Requests['keyIn']['in']): Promise<KeyFit> {
+export async function keyIn(h: Held, q: Requests['keyIn']['in']): Promise<Requests['keyIn']['out']> {
   const c = q.shot.corrections.find((x) => x.id === q.correction);
   const t = c && opTerms(c.terms).find((x) => x.id === q.term);
   if (!c || t?.use.op !== 'key') throw new RangeError('There is no such key in this shot');
   const p = await seenBy(h, q.shot, c, t);
-  const key = resolve(opById('key').params, t.use.params, q.shot.frame) as unknown as KeyFit;
+  const key = resolve(opById('key').params, t.use.params, q.shot.frame) as unknown as Requests['keyIn']['out'];
+  const encoding = encodingOf(q.shot, c.id);
   const colours = h.ev.arena.look((v) => heldColours(rgbOf(v, p), null, KEYED_COLOURS));
-  return inSpace(key, q.space, colours, encodingOf(q.shot, c.id));
+  const luma = key.lumaOn && key.space === 'scope' ? (key.lumaFromPct + key.lumaToPct) / 200 : 0.5;
+  return {
+    ...inSpace(key, q.space, colours, encoding),
+    neutralPct: guardIn(key.neutralPct, key.space, q.space, luma, encoding),
+  };
 }
 /** What tells the strokes of a painted part apart, in the picture that it reads. */
 export async function separates(

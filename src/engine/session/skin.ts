@@ -45,6 +45,9 @@ function seen(v: Views, s: StepResult, q: Ask): { coverage: number; rim: number;
 
 /** Further past the line a patch is not brought for the sake of the whole: there is more than one colour then. */
 const MOST_PAST = 6;
+/** Degrees that the whole may lie off the line after so many rounds. */
+const NEAR = 0.1;
+const ROUNDS = 4;
 /** A reading that was made against a line that stands so many degrees away, against the line itself. */
 const against = (r: Reading, by: number): Reading =>
   by === 0 || r.offLineDeg === null ? r : { ...r, offLineDeg: wrap180(r.offLineDeg + by) };
@@ -93,9 +96,15 @@ export async function skinPress(h: Held, q: Ask): Promise<Reply> {
   if (first.patch)
     try {
       after = await push(first.patch, 0);
-      // The whole comes to the line, not the patch alone: what it misses by is what the patch is brought past it.
-      const left = q.strength === 1 ? (after?.offLineDeg ?? 0) : 0;
-      if (Math.abs(left) > 0.2 && Math.abs(left) < MOST_PAST) after = await push(first.patch, -left);
+      // The whole comes to the line, not the patch alone: what it misses by, the patch is brought past it; and since
+      // both do not turn alike, in some rounds.
+      let past = 0;
+      for (let round = 0; round < ROUNDS && q.strength === 1; round++) {
+        const left: number = after?.offLineDeg ?? 0;
+        if (Math.abs(left) <= NEAR || Math.abs(past - left) > MOST_PAST) break;
+        past -= left;
+        after = await push(first.patch, past);
+      }
     } catch (e) {
       if (!(e instanceof CannotBring)) throw e;
       fault = e.message;

@@ -8,9 +8,11 @@ import { chromaticities, fromCicp, fromGamma } from '../cicp';
 import type { Chromaticities, Meaning } from '../cicp';
 import { checkSize, damaged, MediaError } from '../picture';
 import type { Raw } from '../picture';
-import { SMALL_PACK, unpacked } from '../unpack';
+import { checkUnpacked, SMALL_PACK, unpacked } from '../unpack';
 import { orientationOfTiff } from './exif';
 
+/** Rows over so many bytes are not kept beside the library's own copies: memory before speed. */
+const KEPT_MOST = 64 * 2 ** 20;
 const CHANNELS: Record<number, number> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
 type Chunks = Map<string, Uint8Array>;
 
@@ -37,7 +39,8 @@ export async function png(bytes: Uint8Array): Promise<Raw> {
     const [w, h] = [view.getUint32(16), view.getUint32(20)];
     // Interlaced rows begin with a byte each in seven passes: a little more than the plain ones.
     const row = 1 + Math.ceil((w * (CHANNELS[bytes[25]!] ?? 4) * bytes[24]!) / 8);
-    const rows = await unpacked(packed, Math.ceil(1.02 * row * h) + 8 * (w + h) + 1024);
+    const most = Math.ceil(1.02 * row * h) + 8 * (w + h) + 1024;
+    const rows = most <= KEPT_MOST ? await unpacked(packed, most) : (await checkUnpacked(packed, most), null);
     if (rows) given = stored(bytes, rows);
   }
   let p;

@@ -1,6 +1,6 @@
 /** A press on a person's skin: the region, a clean patch in it and the push to the line, as one ordinary correction. */
 import { newUse } from '../../../core/graph/plan.defaults';
-import type { CorrectionSpec, OpTerm } from '../../../core/graph/plan';
+import type { OpTerm } from '../../../core/graph/plan';
 import { PRESS } from '../../../core/matte/skin';
 import { put } from '../../../document/history';
 import { newId, ownCorrectionsOf, projectOf } from '../../../document/records';
@@ -71,11 +71,11 @@ export const skinPress: Tool = {
       tidy: [newUse(useId(), 'edgeFit', { radiusPx: brush })],
       adjustments: [],
     };
-    const state = shotState(records, shot);
     // Asked for before anything is changed: what is shown stays until all of it is known.
     const found = await guard('The skin was not found', () =>
       engine().request('skinPress', {
-        shot: { ...state, corrections: [...state.corrections, c as CorrectionSpec] },
+        // Before what a scene does, as it will stand.
+        shot: shotState(put(c)(records), shot),
         correction: c.id,
         kind: 'balance',
         strength: 1,
