@@ -80,6 +80,8 @@ export class EngineClient {
   private seen = { progress: 0, at: 0 };
   private crashes: number[] = [];
   ready!: Promise<{ threads: number }>;
+  /** It is ready: what is asked is sent at once, not after whatever else the event has to do. */
+  private up = false;
 
   /** `source` gives frames that the engine does not hold (any more); `said` hears of a restart. */
   constructor(
@@ -133,7 +135,13 @@ export class EngineClient {
         worker.postMessage(init);
       });
     })();
-    this.ready.catch(() => {});
+    this.up = false;
+    this.ready.then(
+      () => {
+        if (this.worker === worker) this.up = true;
+      },
+      () => {},
+    );
   }
 
   /** A busy engine counts; a dead one, or one whose helper died, stands still although something waits for it. */
@@ -163,6 +171,7 @@ export class EngineClient {
     this.opening.clear();
     this.given.clear();
     if (this.crashes.length > 3) {
+      this.up = false;
       this.ready = Promise.reject(
         new EngineError({
           code: 'failed',
@@ -188,7 +197,7 @@ export class EngineClient {
     body: Requests[K]['in'],
     transfer: Transferable[] = [],
   ): Promise<Requests[K]['out']> {
-    await this.ready;
+    if (!this.up) await this.ready;
     const id = this.nextId++;
     // What it is handed must arrive; everything else can be asked for again.
     const abortable = name !== 'open' && name !== 'table';

@@ -3,7 +3,7 @@
  * measured patch, before and now, lie behind it. One push at a time; arrow keys step it, double click or Delete sets
  * it back.
  */
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { DEG } from '../core/math/angle';
 import { HueRim } from './HueRim';
@@ -66,7 +66,9 @@ function BalanceDiscView(p: BalanceDiscProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [held, setHeld] = useState<number | null>(null);
   const marks = [p.mean, p.patch?.before, p.patch?.now].map((s) => (s ? 200 * Math.hypot(...s) * 1.1 : 0));
-  const most = Math.max(reach(p.before), reach(p.now), ...marks, 8);
+  const farBefore = useMemo(() => reach(p.before), [p.before]);
+  const farNow = useMemo(() => reach(p.now), [p.now]);
+  const most = Math.max(farBefore, farNow, ...marks, 8);
   const scale = held ?? SCALES.find((s) => s >= most) ?? 150;
   const k = (200 / scale) * inner;
   const at = ([cb, cr]: Spot): [number, number] => [R + cb * k, R - cr * k];

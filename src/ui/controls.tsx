@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import { Button as AriaButton, ToggleButton as AriaToggle, Tooltip, TooltipTrigger } from 'react-aria-components';
 import type { ButtonProps, ToggleButtonProps } from 'react-aria-components';
 import styled, { css } from 'styled-components';
+import { steady } from './steady';
 
 const face = css`
   display: inline-flex;
@@ -87,19 +88,18 @@ function withTip(tip: string | undefined, child: ReactNode): ReactNode {
     </TooltipTrigger>
   );
 }
-export const Button = ({
-  tip,
-  look = 'plain',
-  ...p
-}: ButtonProps & TipProps & { look?: 'plain' | 'strong' | 'outline' }) =>
+type Look = ButtonProps & TipProps & { look?: 'plain' | 'strong' | 'outline' };
+const AnyButton = ({ tip, look = 'plain', ...p }: Look) =>
   withTip(tip, look === 'strong' ? <Strong {...p} /> : look === 'outline' ? <Outline {...p} /> : <Plain {...p} />);
-export const ToggleButton = ({ tip, ...p }: ToggleButtonProps & TipProps) => withTip(tip, <Toggle {...p} />);
+const AnyToggle = ({ tip, ...p }: ToggleButtonProps & TipProps) => withTip(tip, <Toggle {...p} />);
+export const Button = steady(AnyButton);
+export const ToggleButton = steady(AnyToggle);
 
-export const IconButton = styled(Button)`
+export const IconButton = steady(styled(AnyButton)`
   width: 24px;
   height: 24px;
   padding: 0;
-`;
+`);
 export const SmallHead = styled.h2`
   display: flex;
   align-items: center;

@@ -1,5 +1,5 @@
 /** Wheels and balance on one disc: the region's own trace is dragged, one of lift, gamma, gain, offset at a time. */
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { rgbToYcbcr } from '../../core/color/ycbcr';
 import { evaluateColours } from '../../core/graph/evaluate';
@@ -149,7 +149,9 @@ function Disc({ corr, use, shot, label, names, level, put }: DiscProps) {
       return [cb, cr];
     });
   const before = useMemo(() => plane(given), [given]);
-  const after = useMemo(() => through(given, {}), [through, given]);
+  // A thousand colours through the correction: after the picture, where a hand drags something else.
+  const later = useDeferredValue(through);
+  const after = useMemo(() => later(given, {}), [later, given]);
   const now = useMemo(() => plane(after), [after]);
   const mean = useMemo((): Triple => {
     if (given.length === 0) return [0.5, 0.5, 0.5];

@@ -5,12 +5,9 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent, PointerEvent } from 'react';
 import styled from 'styled-components';
-import { allTerms, mapTerms } from '../../core/graph/region';
-import type { CorrectionSpec, OpTerm } from '../../core/graph/plan';
-import { patchesOf, projectOf } from '../../document/records';
+import { patchesOf } from '../../document/records';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
-import type { RenderRequest, View } from '../../protocol/messages';
-import { shotState } from '../actions';
+import type { View } from '../../protocol/messages';
 import { engine } from '../engine';
 import { asideFailed } from '../notices';
 import { useLive } from '../live';
@@ -20,7 +17,9 @@ import { useDoc, useSession } from '../store';
 import { placing, zoomAbout } from './geometry';
 import { Legend } from './Legend';
 import { Overlay } from './Overlay';
-import { patchSpec, scopeRequests, useScopePx } from './scopeSlots';
+import { atFrame, partAlone, requestOf } from './request';
+import type { Looking } from './request';
+import { useScopePx } from './scopeSlots';
 import { toolOf } from './tools';
 import type { Hand, Point } from './tools';
 import { drawReply, useRender } from './useRender';
@@ -82,26 +81,6 @@ const WipeBar = styled.div`
     left: 5px;
   }
 `;
-/** Of a correction that is not there yet. */
-const PREVIEW = 'preview';
-/** Corrections with a part as it would be: for its old self, beside the others, or in a correction of its own. */
-function previewed(
-  list: readonly CorrectionSpec[],
-  { correction, term }: { correction: string | null; term: OpTerm },
-): CorrectionSpec[] {
-  if (correction === null)
-    return [...list, { id: PREVIEW, name: '', on: true, mixPct: 100, terms: [term], tidy: [], adjustments: [] }];
-  return list.map((c) =>
-    c.id !== correction
-      ? c
-      : {
-          ...c,
-          terms: allTerms(c.terms).some((t) => t.id === term.id)
-            ? mapTerms(c.terms, (t) => (t.id === term.id ? term : t))
-            : [...c.terms, term],
-        },
-  );
-}
 export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRecord; corr: CorrectionRecord | null }) {
   const area = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -150,28 +129,13 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
 
   const side = compare === 'side';
   const place = placing(size.w || 1, size.h || 1, media.width, media.height, zoom, side);
-  const line = projectOf(records)?.skinLineDeg ?? 123;
-  const patches = useMemo(() => patchesOf(records, shot.id), [records, shot.id]);
+  const patches = patchesOf(records, shot.id);
   const corrId = corr?.id ?? null;
-  const part = alone && corr ? (allTerms(corr.terms).find((t) => t.id === alone) ?? null) : null;
   const preview = useLive((l) => l.preview);
   // Held to the shot: another one may have been longer.
   const frame = Math.max(shot.range[0], Math.min(shot.range[1], useFrame()));
   const showing = usePlay((x) => x.frame !== null);
-  const state = useMemo(() => {
-    const s = shotState(records, shot, bypass, shot.range[0]);
-    if (preview) return { ...s, corrections: previewed(s.corrections, preview) };
-    // A part by itself: nothing joined with it, nothing tidied.
-    return part
-      ? {
-          ...s,
-          corrections: s.corrections.map((c) => (c.id === corrId ? { ...c, terms: [{ ...part }], tidy: [] } : c)),
-        }
-      : s;
-  }, [records, shot, bypass, part, corrId, preview]);
-  const scopes = useMemo(() => scopeRequests(slots, px, patches), [slots, px, patches]);
-  const base = useMemo((): Omit<RenderRequest, 'quality'> | null => {
-    if (size.w === 0) return null;
+  const look = useMemo((): Looking => {
     const view: View = {
       w: Math.round(size.w * size.k),
       h: Math.round(size.h * size.k),
@@ -188,53 +152,47 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       select: select ? { ...select.what, when: select.when } : null,
       zonesOf,
     };
-    return {
-      shot: state,
-      focus: preview ? (preview.correction ?? PREVIEW) : corrId,
-      view,
-      scopes: scopes.list,
-      patches: patches.map(patchSpec),
-      skinLineDeg: line,
-      bits,
-    };
+    return { shot: shot.id, correction: corrId, alone, bypass, preview, view, slots, px, bits };
   }, [
-    state,
+    shot.id,
     corrId,
+    alone,
+    bypass,
+    preview,
     size,
     place.scale,
     place.offX,
     place.offY,
     mode,
-    preview,
     ground,
     compare,
     wipe,
     media.width,
-    scopes,
     falseColour,
     shown,
     select,
     zonesOf,
-    patches,
-    line,
+    slots,
+    px,
     bits,
   ]);
-  const request = useMemo(() => base && { ...base, shot: { ...base.shot, frame } }, [base, frame]);
-  useRender(canvas, request, scopes.keys, dragging || preview !== null, showing);
+  const asked = useMemo(() => requestOf(records, look), [records, look]);
+  const part = partAlone(records, shot.id, look);
+  useRender(canvas, { records, look, frame, asked }, dragging || preview !== null, showing);
   useEffect(() => {
     player.attach(
       area,
-      base && shot.range[1] > shot.range[0]
+      asked && shot.range[1] > shot.range[0]
         ? {
-            base,
-            request: (f) => ({ ...base, shot: { ...base.shot, frame: f } }),
+            base: asked.request,
+            request: (f) => atFrame(asked.request, f),
             fps: shot.rate[0] / shot.rate[1],
             range: { first: shot.range[0], last: shot.range[1] },
-            draw: (r) => canvas.current && drawReply(canvas.current, r, scopes.keys),
+            draw: (r) => canvas.current && drawReply(canvas.current, r, asked.keys),
           }
         : null,
     );
-  }, [base, shot.range, shot.rate, scopes.keys]);
+  }, [asked, shot.range, shot.rate]);
   useEffect(() => () => player.attach(area, null), []);
 
   const toPicture = (e: { clientX: number; clientY: number }): Point => {
@@ -251,11 +209,11 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const ask = async (): Promise<void> => {
     if (asking.current) return;
     asking.current = true;
-    while (want.current) {
+    while (want.current && asked) {
       const p = want.current;
       want.current = null;
       try {
-        const r = await engine().request('pick', { shot: { ...state, frame }, x: p.x, y: p.y });
+        const r = await engine().request('pick', { shot: { ...asked.request.shot, frame }, x: p.x, y: p.y });
         useLive.setState({ pick: r ? { ...r, ...p } : null });
       } catch (e) {
         asideFailed('The colour under the pointer could not be read')(e);

@@ -1,11 +1,15 @@
 /** Draws the open shot: a draft at once after any change, the final when the hand rests; only the newest counts. */
-import { useEffect, useLayoutEffect, useRef } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef } from 'react';
 import type { RefObject } from 'react';
-import type { RenderReply, RenderRequest, ScopeRequest, View } from '../../protocol/messages';
+import type { Records } from '../../document/records';
+import type { RenderReply, ScopeRequest, View } from '../../protocol/messages';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { sayError } from '../notices';
 import { wordsOf } from '../words';
+import { useDoc } from '../store';
+import { atFrame, requestOf } from './request';
+import type { Asked, Looking } from './request';
 import { byKey } from './scopeSlots';
 
 const REST_MS = 130;
@@ -47,52 +51,82 @@ export function drawReply(el: HTMLCanvasElement, r: RenderReply, keys: readonly 
   );
 }
 
+/** What is to be seen: of which document, looked at how, at which frame. */
+export interface Seen {
+  records: Records;
+  look: Looking;
+  frame: number;
+  /** `requestOf` these. */
+  asked: Asked | null;
+}
+
+/**
+ * A step of a drag is asked for as soon as it is made, before the interface is drawn anew for it: the engine makes the
+ * picture meanwhile. Whatever else changes it, or how it is looked at, is asked for in the commit.
+ */
 export function useRender(
   canvas: RefObject<HTMLCanvasElement | null>,
-  request: Omit<RenderRequest, 'quality'> | null,
-  keys: readonly string[],
+  seen: Seen,
   dragging: boolean,
   /** Somebody else draws: the player. */
   idle = false,
 ): void {
   const alive = useRef(true);
   const scopesAt = useRef(0);
+  /** The draft that was asked for before the commit it belongs to. */
+  const early = useRef<{ records: Records; look: Looking; frame: number; draft: Promise<void> } | null>(null);
   useEffect(() => {
     alive.current = true;
     return () => {
       alive.current = false;
     };
   }, []);
-  // In the commit itself: after the paint would be a frame later.
-  useLayoutEffect(() => {
-    if (idle || !request || request.view.w < 2 || request.view.h < 2) return;
-    const show = (r: RenderReply | null): void => {
-      if (r && canvas.current && alive.current) drawReply(canvas.current, r, keys);
-    };
-    const go = async (quality: 'draft' | 'final'): Promise<void> => {
+  const go = useCallback(
+    async ({ request, keys }: Asked, quality: 'draft' | 'final', coarse: boolean): Promise<void> => {
       try {
         const now = performance.now();
         const scopes = quality === 'final' || now - scopesAt.current > SCOPES_MS;
         if (scopes) scopesAt.current = now;
-        show(
-          await engine().render({
-            ...request,
-            quality,
-            scopes: !scopes ? [] : quality === 'draft' && dragging ? request.scopes.map(coarser) : request.scopes,
-            view: quality === 'draft' && dragging ? halved(request.view) : request.view,
-          }),
-        );
+        const r = await engine().render({
+          ...request,
+          quality,
+          scopes: !scopes ? [] : coarse ? request.scopes.map(coarser) : request.scopes,
+          view: coarse ? halved(request.view) : request.view,
+        });
+        if (r && canvas.current && alive.current) drawReply(canvas.current, r, keys);
       } catch (e) {
         sayError(`The picture could not be drawn: ${wordsOf(e)}`);
       }
-    };
-    const draft = go('draft');
+    },
+    [canvas],
+  );
+  const { records, look, frame, asked } = seen;
+  useLayoutEffect(() => {
+    if (idle) return;
+    return useDoc.subscribe((s, before) => {
+      // A hand changes one thing a step; what changes in several at once is asked for when all of it is there.
+      if (s.mark === null || s.records === before.records) return;
+      const next = requestOf(s.records, look);
+      if (!next) return;
+      const draft = go({ ...next, request: atFrame(next.request, frame) }, 'draft', true);
+      early.current = { records: s.records, look, frame, draft };
+    });
+  }, [look, frame, idle, go]);
+  // In the commit itself: after the paint would be a frame later.
+  useLayoutEffect(() => {
+    if (idle || !asked) return;
+    const at: Asked = { ...asked, request: atFrame(asked.request, frame) };
+    const e = early.current;
+    const mine = e && e.records === records && e.look === look && e.frame === frame;
+    // Once: the same document without a hand on it is a finer draft.
+    if (mine) early.current = null;
+    const draft = mine ? e.draft : go(at, 'draft', dragging);
     let over = false;
     const final = setTimeout(
       // Where the picture has still to come, the draft is what is seen first.
       () =>
         void draft.then(() => {
-          if (!over) void go('final');
+          if (!over) void go(at, 'final', false);
         }),
       dragging ? REST_MS * 2 : REST_MS,
     );
@@ -100,5 +134,5 @@ export function useRender(
       over = true;
       clearTimeout(final);
     };
-  }, [request, keys, dragging, canvas, idle]);
+  }, [records, look, frame, asked, dragging, idle, go]);
 }

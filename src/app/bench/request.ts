@@ -1,0 +1,100 @@
+/** What the picture on the Bench asks the engine for: a pure function of the document and of how it is looked at. */
+import { allTerms, mapTerms } from '../../core/graph/region';
+import type { CorrectionSpec, OpTerm, Term } from '../../core/graph/plan';
+import { correctionsOf, patchesOf, projectOf, shotsOf } from '../../document/records';
+import type { Records, ShotId } from '../../document/records';
+import type { RenderRequest, ShotState, View } from '../../protocol/messages';
+import { shotState } from '../actions';
+import { patchSpec, scopeRequests } from './scopeSlots';
+import type { ScopeSlot } from './scopeSlots';
+
+/** A part as it would be, of a correction or of one that is not there yet. */
+export interface Preview {
+  correction: string | null;
+  term: OpTerm;
+}
+/** How a shot is looked at: all that a render depends on beside the document and the frame. */
+export interface Looking {
+  shot: ShotId;
+  correction: string | null;
+  /** The part of its region that is looked at by itself. */
+  alone: string | null;
+  bypass: boolean;
+  preview: Preview | null;
+  view: View;
+  slots: readonly ScopeSlot[];
+  px: Record<number, readonly [number, number]>;
+  bits: 8 | 16;
+}
+export interface Asked {
+  /** At the shot's first frame: `atFrame` has it at another. */
+  request: Omit<RenderRequest, 'quality'>;
+  /** Of the scopes in it. */
+  keys: readonly string[];
+}
+/** Of a correction that is not there yet. */
+const PREVIEW = 'preview';
+/** Corrections with a part as it would be: for its old self, beside the others, or in a correction of its own. */
+function previewed(list: readonly CorrectionSpec[], { correction, term }: Preview): CorrectionSpec[] {
+  if (correction === null)
+    return [...list, { id: PREVIEW, name: '', on: true, mixPct: 100, terms: [term], tidy: [], adjustments: [] }];
+  return list.map((c) =>
+    c.id !== correction
+      ? c
+      : {
+          ...c,
+          terms: allTerms(c.terms).some((t) => t.id === term.id)
+            ? mapTerms(c.terms, (t) => (t.id === term.id ? term : t))
+            : [...c.terms, term],
+        },
+  );
+}
+
+/** The part that is looked at by itself, if it is still there. */
+export function partAlone(records: Records, shot: ShotId, { correction, alone }: Looking): Term | null {
+  const c = alone ? correctionsOf(records, shot).find((x) => x.id === correction) : undefined;
+  const t = c && allTerms(c.terms).find((x) => x.id === alone);
+  return t ?? null;
+}
+
+/** The shot's corrections as they are looked at: with what is being taken, or a part by itself. */
+export function stateOf(records: Records, look: Looking): ShotState | null {
+  const shot = shotsOf(records).find((x) => x.id === look.shot);
+  if (!shot) return null;
+  const s = shotState(records, shot, look.bypass, shot.range[0]);
+  if (look.preview) return { ...s, corrections: previewed(s.corrections, look.preview) };
+  const part = partAlone(records, look.shot, look);
+  // Nothing joined with it, nothing tidied.
+  return part
+    ? {
+        ...s,
+        corrections: s.corrections.map((c) =>
+          c.id === look.correction ? { ...c, terms: [{ ...part }], tidy: [] } : c,
+        ),
+      }
+    : s;
+}
+
+/** Null where nothing can be drawn: no such shot, or a view without a size. */
+export function requestOf(records: Records, look: Looking): Asked | null {
+  const state = look.view.w < 2 || look.view.h < 2 ? null : stateOf(records, look);
+  if (!state) return null;
+  const patches = patchesOf(records, look.shot);
+  const { keys, list } = scopeRequests(look.slots, look.px, patches);
+  return {
+    request: {
+      shot: state,
+      focus: look.preview ? (look.preview.correction ?? PREVIEW) : look.correction,
+      view: look.view,
+      scopes: list,
+      patches: patches.map(patchSpec),
+      skinLineDeg: projectOf(records)?.skinLineDeg ?? 123,
+      bits: look.bits,
+    },
+    keys,
+  };
+}
+export const atFrame = (request: Asked['request'], frame: number): Asked['request'] => ({
+  ...request,
+  shot: { ...request.shot, frame },
+});
