@@ -245,6 +245,14 @@ function withParams(u: OpUse, params: Record<string, StoredValue>, frame = sessi
 export function setParams(corr: string, use: string, params: Record<string, StoredValue>, label?: string): void {
   editCorrection(corr, label ?? 'Change a value', (c) => mapUses(c, (u) => (u.id === use ? withParams(u, params) : u)));
 }
+/** Of a mix that moves, a key at the frame that is looked at. */
+export function setMix(corr: string, mixPct: number): void {
+  const { frame } = session();
+  editCorrection(corr, 'Change the mix', (c) => ({
+    ...c,
+    mixPct: withKey(c.mixPct, frame, mixPct) as CorrectionRecord['mixPct'],
+  }));
+}
 export function setUseOn(corr: string, use: string, on: boolean): void {
   editCorrection(corr, on ? 'Switch on' : 'Switch off', (c) => mapUses(c, (u) => (u.id === use ? { ...u, on } : u)));
 }

@@ -2,7 +2,8 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../document/records';
-import { setParams } from './actions';
+import { valueAt } from '../core/op/params';
+import { setMix, setParams } from './actions';
 import { setRange, splitShot } from './cut';
 import { joined } from './following';
 import { runJob, useJobs } from './jobs';
@@ -132,6 +133,14 @@ describe('keys of a correction', () => {
     expect(steps()).toBe(6);
     useDoc.getState().undo();
     expect(lane('mix').frames).toEqual([7, 19]);
+  });
+  it('a mix that moves gets a key where it is changed, and keeps the others', () => {
+    toggleKey(corr.id, 'mix');
+    useSession.getState().set({ frame: 12 });
+    setMix(corr.id, 40);
+    expect(lane('mix').frames).toEqual([0, 12]);
+    expect([0, 12].map((f) => valueAt(now().mixPct, f))).toEqual([100, 40]);
+    useSession.getState().set({ frame: 0 });
   });
   it('a key is set and taken away at one place; with none chosen it says what to do', () => {
     toggleKey(corr.id, 'x/stops');

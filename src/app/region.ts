@@ -97,6 +97,12 @@ export function editTerm(corr: string, term: string, change: TermChange, label =
     }),
   }));
 }
+/** *And* for *or*, or the other way. */
+export const turnJoin = (corr: string, t: Term): void =>
+  editTerm(corr, t.id, { join: t.join === 'and' ? 'or' : 'and' });
+/** It counts outside instead of inside, or the other way. */
+export const turnNot = (corr: string, t: Term): void =>
+  editTerm(corr, t.id, isLink(t) ? { outside: t.outside === t.not, not: false } : { not: !t.not });
 export function renameTerm(corr: string, term: string, name: string): void {
   editCorrection(corr, 'Rename', (c) => ({
     ...c,

@@ -77,7 +77,8 @@ export function NumberBox({ label, value, min, max, digits, suffix, signed, onCh
       onChange={(e) => setText(e.target.value)}
       onBlur={take}
       onKeyDown={(e) => {
-        e.stopPropagation();
+        // With nothing typed, Escape is for what the box stands in: it closes.
+        if (e.key !== 'Escape' || text !== null) e.stopPropagation();
         // Leaving takes it; taken here as well it would be two steps to undo.
         if (e.key === 'Enter') ref.current?.blur();
         else if (e.key === 'Escape') {

@@ -184,3 +184,56 @@ test('the whole card opens its shot; removing a card opens nothing', async ({ pa
   await page.locator('[data-shot="Chart call"]').getByText(/1600/).click();
   await expect(page).toHaveURL(/\/bench\/shot:chart-call/);
 });
+
+test('the region sentence is changed where it stands: words are turned, values typed, by mouse and by keys', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await openBench(page, 'courier-crossing');
+  const before = await sentence(page);
+  expect(before).toContain('and inside Box 1; tidied by feather 2 px');
+  const line = page.locator('[data-sentence]');
+  // By mouse: a small word.
+  await line.getByRole('button', { name: 'inside', exact: true }).click();
+  await expect.poll(() => sentence(page)).toContain('and not inside Box 1;');
+  // By keys: it goes on from there, also back.
+  const and = line.getByRole('button', { name: 'and', exact: true });
+  await and.focus();
+  await page.keyboard.press('Enter');
+  await expect.poll(() => sentence(page)).toContain('or not inside Box 1;');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => sentence(page)).toBe(before);
+  // A value: its controls open at the word; the rail stays where it was.
+  await line.getByRole('button', { name: 'feather 2 px' }).focus();
+  await page.keyboard.press('Enter');
+  const feather = page.getByRole('dialog', { name: 'Feather' });
+  await feather.getByRole('textbox').first().fill('7');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => sentence(page)).toContain('feather 7 px');
+  await page.keyboard.press('Escape');
+  await expect(feather).toBeHidden();
+  await expect(line.getByRole('button', { name: 'feather 7 px' })).toBeFocused();
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => sentence(page)).toBe(before);
+  // The mix, and a part of the key with all its controls.
+  await line.getByRole('button', { name: 'mix 100 %' }).click();
+  await page.getByRole('dialog', { name: 'Mix' }).getByRole('textbox').fill('60');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await expect.poll(() => sentence(page)).toContain('mix 60 %');
+  await line.getByRole('button', { name: /^hue is/ }).click();
+  const key = page.getByRole('dialog', { name: 'Key 1' });
+  await key.getByLabel('Hue from, typed').fill('140');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => sentence(page)).toContain('hue is 140\u2013161\u00b0');
+  // From there to the rail.
+  await key.getByRole('button', { name: 'In Isolate' }).click();
+  await expect(key).toBeHidden();
+  await expect(page.getByLabel('Hue from, typed')).toHaveValue(/140/);
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toContain('hue is 140\u2013161\u00b0');
+  expect(await sentence(page)).toContain('mix 60 %');
+  expect(faults).toEqual([]);
+});

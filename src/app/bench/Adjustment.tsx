@@ -337,7 +337,8 @@ function Cdl({ use, put }: { use: OpUse; put: Put }) {
   );
 }
 
-function Body({ corr, use, shot }: AdjustProps) {
+/** The controls that fit an adjustment, without its head. */
+export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
   const put: Put = (p) => setParams(corr.id, use.id, p);
   const v = valuesOf(use, useFrame());
   switch (use.op) {
@@ -520,7 +521,7 @@ export function Adjustment({ corr, use, shot, index, last }: AdjustProps & { ind
         open={open}
         grip={handleRef}
       />
-      {open && <Body corr={corr} use={use} shot={shot} />}
+      {open && <AdjustmentControls corr={corr} use={use} shot={shot} />}
     </Part>
   );
 }

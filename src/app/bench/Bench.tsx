@@ -165,7 +165,7 @@ export default function Bench() {
         )}
         <Panel id="middle" minSize="400px">
           <Middle>
-            {room === 'all' && <RegionSentence corr={corr} />}
+            {room === 'all' && <RegionSentence corr={corr} shot={shot} media={media} />}
             <div className="picture">
               <Stage key={shot.id} shot={shot} media={media} corr={corr} />
               {room === 'picture' && <BackButton />}

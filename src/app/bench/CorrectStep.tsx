@@ -5,39 +5,23 @@ import { ops } from '../../core/ops/registry.gen';
 import { opById } from '../../core/graph/plan';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, Select } from '../../ui/controls';
-import { ParamSlider } from '../../ui/ParamSlider';
-import { addAdjustment, editCorrection, gesture, moveAdjustmentTo, pasteAdjustment, useClipboard } from '../actions';
+import { addAdjustment, moveAdjustmentTo, pasteAdjustment, useClipboard } from '../actions';
 import { Reorder } from '../Reorder';
 import { Adjustment } from './Adjustment';
+import { MixSlider } from './MixSlider';
 import { BringBox } from './BringBox';
 import { HelperBox } from './HelperBox';
 
-const MIX = {
-  min: 0,
-  max: 100,
-  ui: [0, 100] as const,
-  unit: 'pct' as const,
-  step: 1,
-  default: 100,
-  label: 'Mix',
-  doc: 'How much of the correction is taken.',
-};
 /** Every adjustment there is, by title. */
 const offered = ops.filter(isAdjustment).sort((a, b) => a.title.localeCompare(b.title));
 
 export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const held = useClipboard((s) => s.adjustment);
-  const mix = typeof corr.mixPct === 'number' ? corr.mixPct : corr.mixPct.keys[0]!.value;
   const region = hasRegion(corr);
   return (
     <>
       {region ? <BringBox corr={corr} shot={shot} /> : <HelperBox key={corr.id} corr={corr} shot={shot} />}
-      <ParamSlider
-        spec={MIX}
-        value={mix}
-        onChange={(mixPct) => editCorrection(corr.id, 'Change the mix', (c) => ({ ...c, mixPct }))}
-        {...gesture('Change the mix')}
-      />
+      <MixSlider corr={corr} />
       <Reorder onMove={(id, to) => moveAdjustmentTo(corr.id, id, to)}>
         {corr.adjustments.map((u, i) => (
           <Adjustment key={u.id} corr={corr} use={u} shot={shot} index={i} last={i === corr.adjustments.length - 1} />

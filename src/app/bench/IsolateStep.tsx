@@ -4,26 +4,14 @@ import { useSortable } from '@dnd-kit/react/sortable';
 import { Brush, Ellipsis, GripVertical, Magnet, Pipette, Plus } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
-import { defaultsOf } from '../../core/op/params';
-import type { ChoiceSpec, NumSpec } from '../../core/op/params';
-import { encodingAt, opById } from '../../core/graph/plan';
+import { opById } from '../../core/graph/plan';
 import { ops } from '../../core/ops/registry.gen';
-import { wrap360 } from '../../core/math/angle';
-import { hueWidth } from '../../core/ops/key/index';
-import type { LinkTerm, OpTerm, Term } from '../../core/graph/plan';
-import { allTerms, hasRegion, isGroup, isLink, isMatte, isOp, mapTerms, OWN } from '../../core/graph/region';
-import { ownCorrectionsOf } from '../../document/records';
+import type { Term } from '../../core/graph/plan';
+import { allTerms, isGroup, isLink, isMatte, isOp, OWN } from '../../core/graph/region';
 import type { CorrectionRecord, MediaRecord, Records, ShotRecord } from '../../document/records';
-import { Button, Dim, IconButton, Line, Select, Switch, TextField } from '../../ui/controls';
-import { ParamSlider } from '../../ui/ParamSlider';
-import { KeySector } from '../../ui/KeySector';
-import type { Axis, Limit } from '../../ui/KeySector';
-import { PLANE_CELLS } from '../../protocol/messages';
-import { useLive } from '../live';
+import { Button, Dim, IconButton, Select, Switch, TextField } from '../../ui/controls';
 import { MenuBox } from '../../ui/MenuBox';
-import type { KeySpace } from '../../core/matte/keySpace';
-import { chosenKey, gesture, setParams, spaceOf } from '../actions';
-import { tellKeyIn } from '../keySpaces';
+import { chosenKey } from '../actions';
 import {
   addLink,
   addTerm,
@@ -39,18 +27,11 @@ import {
 } from '../region';
 import { copyPart, pastePart, usePart } from '../copyPart';
 import { addOwnAlpha } from '../importMatte';
-import { grows } from '../strokes';
 import { Reorder } from '../Reorder';
 import { useDoc, useSession } from '../store';
-import { useFrame, valuesOf } from '../values';
 import { shapes } from './tools';
-import { FollowBox } from './FollowBox';
-import { FreeformControls } from './FreeformControls';
-import { Params } from './Adjustment';
-import { MatteControls, useMatteFiles } from './MatteControls';
-import { NearnessControls } from './NearnessControls';
-import { StrokeControls } from './StrokeControls';
-import { useDistributions } from './useDistributions';
+import { useMatteFiles } from './MatteControls';
+import { PartControls } from './PartControls';
 
 const Tools = styled.div`
   display: flex;
@@ -112,177 +93,6 @@ const Inner = styled.div`
     padding-right: 14px;
   }
 `;
-
-/** As the noise reduction's own strength, of the copy that a key reads. */
-const QUIET: NumSpec = {
-  ...(opById('denoise').params['strengthPct'] as NumSpec),
-  label: 'Quieter copy',
-  doc: 'The key reads the picture with its noise taken out by this strength; the result never shows that copy.',
-};
-function Reads({ corr, term }: { corr: CorrectionRecord; term: OpTerm }) {
-  return (
-    <>
-      <Line>
-        <span>Reads</span>
-        <Select
-          aria-label="What the key reads"
-          value={term.reads ?? 'here'}
-          onChange={(e) => editTerm(corr.id, term.id, { reads: e.target.value === 'base' ? 'base' : null })}
-        >
-          <option value="here">the picture as it stands here</option>
-          <option value="base">the picture before any correction</option>
-        </Select>
-      </Line>
-      <ParamSlider
-        spec={QUIET}
-        value={term.quietPct ?? 0}
-        onChange={(x) => editTerm(corr.id, term.id, { quietPct: x })}
-        {...gesture('Change the quieter copy')}
-      />
-    </>
-  );
-}
-
-const NO_DOTS: number[] = [];
-function limitsOf(v: Record<string, number | boolean>): Record<Axis, Limit> {
-  const one = (p: Axis, u: 'Deg' | 'Pct'): Limit => ({
-    on: Boolean(v[`${p}On`]),
-    from: Number(v[`${p}From${u}`]),
-    to: Number(v[`${p}To${u}`]),
-    fadeFrom: Number(v[`${p}FadeFrom${u}`]),
-    fadeTo: Number(v[`${p}FadeTo${u}`]),
-  });
-  const hue = one('hue', 'Deg');
-  // Told as angles, whatever turn they were stored on.
-  const width = hueWidth(hue.from, hue.to);
-  hue.from = Math.round(10 * wrap360(hue.from)) / 10;
-  hue.to = Math.round(10 * (width < 360 ? wrap360(hue.from + width) : hue.from + 360)) / 10;
-  return { hue, sat: one('sat', 'Pct'), luma: one('luma', 'Pct') };
-}
-const keyDefaults = limitsOf(defaultsOf(opById('key').params) as Record<string, number | boolean>);
-const SPACE = opById('key').params['space'] as ChoiceSpec;
-function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTerm; shot: ShotRecord }) {
-  const space = spaceOf(term);
-  const d = useDistributions(shot, corr.id, term);
-  const dots = useLive((s) => (s.sampled?.use === term.use.id ? s.sampled.dots : NO_DOTS));
-  const v = valuesOf(term.use, useFrame());
-  return (
-    <>
-      <Line title={SPACE.doc}>
-        <span>{SPACE.label}</span>
-        <Select
-          aria-label={SPACE.label}
-          value={space}
-          onChange={(e) => void tellKeyIn(shot, corr.id, term, e.target.value as KeySpace)}
-        >
-          {Object.entries(SPACE.options).map(([id, label]) => (
-            <option key={id} value={id}>
-              {label}
-            </option>
-          ))}
-        </Select>
-      </Line>
-      <KeySector
-        space={space}
-        encoding={encodingAt(shot, corr.side)}
-        value={limitsOf(v)}
-        defaults={keyDefaults}
-        plane={d.plane}
-        cells={PLANE_CELLS}
-        bins={d.luma}
-        dots={dots}
-        onChange={(axis, l) => {
-          const u = axis === 'hue' ? 'Deg' : 'Pct';
-          setParams(corr.id, term.use.id, {
-            [`${axis}On`]: l.on,
-            [`${axis}From${u}`]: l.from,
-            [`${axis}To${u}`]: l.to,
-            [`${axis}FadeFrom${u}`]: l.fadeFrom,
-            [`${axis}FadeTo${u}`]: l.fadeTo,
-          });
-        }}
-        {...gesture('Change the key')}
-      />
-      <ParamSlider
-        spec={opById('key').params['neutralPct'] as NumSpec}
-        value={v['neutralPct']!}
-        onChange={(x) => setParams(corr.id, term.use.id, { neutralPct: x })}
-        {...gesture('Change the key')}
-      />
-      <ParamSlider
-        spec={opById('key').params['leanPct'] as NumSpec}
-        value={v['leanPct']!}
-        onChange={(x) => setParams(corr.id, term.use.id, { leanPct: x })}
-        {...gesture('Change the key')}
-      />
-      <Reads corr={corr} term={term} />
-    </>
-  );
-}
-
-function ShapeControls({ corr, term, media }: { corr: CorrectionRecord; term: OpTerm; media: MediaRecord }) {
-  const v = valuesOf(term.use, useFrame());
-  const ui: Record<string, [number, number]> = {
-    cxPx: [0, media.width],
-    cyPx: [0, media.height],
-    rxPx: [1, media.width / 2],
-    ryPx: [1, media.height / 2],
-    softInPx: [0, media.height / 4],
-    softOutPx: [0, media.height / 4],
-    widthPx: [0, media.height],
-    fromXPx: [0, media.width],
-    fromYPx: [0, media.height],
-    toXPx: [0, media.width],
-    toYPx: [0, media.height],
-  };
-  return (
-    <>
-      {Object.entries(opById(term.use.op).params).map(([name, spec]) =>
-        spec.kind === 'num' ? (
-          <ParamSlider
-            key={name}
-            spec={{ ...spec, ui: ui[name] ?? spec.ui }}
-            value={v[name]!}
-            onChange={(x) => setParams(corr.id, term.use.id, { [name]: x })}
-            {...gesture(`Change ${spec.label.toLowerCase()}`)}
-          />
-        ) : null,
-      )}
-      {term.use.op === 'freeform' && <FreeformControls corr={corr} term={term} />}
-    </>
-  );
-}
-
-function LinkControls({ corr, term, records }: { corr: CorrectionRecord; term: LinkTerm; records: Records }) {
-  const target = records[term.of];
-  const may = linkable(records, { ...corr, terms: mapTerms(corr.terms, (t) => (t.id === term.id ? null : t)) });
-  const after =
-    correctionsOwner(records, corr).findIndex((c) => c.id === term.of) > correctionsOwner(records, corr).indexOf(corr);
-  return (
-    <>
-      <Line>
-        <span>Region of</span>
-        <Select
-          aria-label="Correction whose region counts"
-          value={term.of}
-          onChange={(e) => editTerm(corr.id, term.id, { of: e.target.value })}
-        >
-          {may.map((c) => (
-            <option key={c.id} value={c.id}>
-              {c.name}
-            </option>
-          ))}
-        </Select>
-      </Line>
-      <Dim>
-        {after
-          ? 'It stands after this one: its region is taken as it would be here, on this picture. '
-          : 'Its tidied region counts, also while it is off. '}
-        {target?.type === 'correction' && !hasRegion(target) ? 'It acts on the whole picture.' : ''}
-      </Dim>
-    </>
-  );
-}
 
 /** What is done with a part as such. */
 function PartMenu({
@@ -354,7 +164,6 @@ function Part({
   records: Records;
 }) {
   const set = useSession((s) => s.set);
-  const frame = useFrame();
   const [naming, setNaming] = useState(false);
   const rename = (to: string): void => {
     if (naming && to.trim() && to.trim() !== t.name) renameTerm(corr.id, t.id, to.trim());
@@ -485,47 +294,11 @@ function Part({
           </Reorder>
         </Inner>
       ) : chosen ? (
-        isLink(t) ? (
-          <LinkControls corr={corr} term={t} records={records} />
-        ) : isMatte(t) ? (
-          <MatteControls corr={corr} term={t} shot={shot} records={records} />
-        ) : t.use.op === 'key' ? (
-          <>
-            <StrokeControls corr={corr} term={t} shot={shot} />
-            <KeyControls corr={corr} term={t} shot={shot} />
-          </>
-        ) : t.use.op === 'nearness' ? (
-          <>
-            <StrokeControls corr={corr} term={t} shot={shot} />
-            <NearnessControls corr={corr} term={t} />
-            <Reads corr={corr} term={t} />
-          </>
-        ) : grows(t.use.op) ? (
-          <>
-            <StrokeControls corr={corr} term={t} shot={shot} />
-            <Params
-              op={t.use.op}
-              values={valuesOf(t.use, frame)}
-              stored={t.use.params}
-              put={(p) => setParams(corr.id, t.use.id, p)}
-            />
-            <Reads corr={corr} term={t} />
-          </>
-        ) : (
-          <>
-            <ShapeControls corr={corr} term={t} media={media} />
-            {/* A ramp has no inside to follow; a scene's shapes stand in many shots. */}
-            {media.frames > 1 && corr.owner === shot.id && t.use.op !== 'ramp' && (
-              <FollowBox shot={shot} corr={corr} term={t} />
-            )}
-          </>
-        )
+        <PartControls corr={corr} term={t} shot={shot} media={media} />
       ) : null}
     </Box>
   );
 }
-const correctionsOwner = (r: Records, c: CorrectionRecord): readonly CorrectionRecord[] => ownCorrectionsOf(r, c.owner);
-
 const SHAPE_TIPS: Readonly<Record<string, string>> = {
   ellipse: 'drag a box round the thing (E)',
   box: 'drag a box round the thing (Shift E)',

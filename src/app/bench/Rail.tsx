@@ -34,6 +34,7 @@ import { Reorder } from '../Reorder';
 import { useDoc, useSession } from '../store';
 import type { StepName } from '../store';
 import { useFrame } from '../values';
+import { valueAt } from '../../core/op/params';
 import { CheckStep } from './CheckStep';
 import { ConversionCard, ConversionPanel } from './ConversionPart';
 import { CorrectStep } from './CorrectStep';
@@ -344,7 +345,7 @@ const Card = memo(function Card({
   const rename0 = useCallback(() => setNaming(true), []);
   const ofScene = c.owner.startsWith('scene');
   const what = `${beside ? 'beside, ' : ''}${ofScene ? `${scene}, ` : ''}${region}`;
-  const mix = typeof c.mixPct === 'number' ? c.mixPct : c.mixPct.keys[0]!.value;
+  const mix = valueAt(c.mixPct, useFrame());
   const rename = (name: string): void => {
     if (naming && name.trim() && name !== c.name)
       editCorrection(c.id, 'Rename a correction', (x) => ({ ...x, name: name.trim() }));

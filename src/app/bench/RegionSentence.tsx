@@ -1,11 +1,15 @@
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import { ChevronDown, ChevronUp } from 'lucide-react';
 import styled from 'styled-components';
-import type { CorrectionRecord } from '../../document/records';
+import { allTerms } from '../../core/graph/region';
+import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
 import { IconButton } from '../../ui/controls';
+import { turnJoin, turnNot } from '../region';
 import { useDoc, useSession } from '../store';
 import { useFrame } from '../values';
 import { aloud, plain, sentence } from './sentence';
+import type { Chip } from './sentence';
+import { opens, SentencePop } from './SentencePop';
 
 /** One line high: the picture below never moves. What is longer unfolds over it. */
 const HEIGHT = 42;
@@ -67,7 +71,28 @@ const ChipButton = styled.button`
   }
 `;
 
-export const RegionSentence = memo(function RegionSentence({ corr }: { corr: CorrectionRecord | null }) {
+/** A small word that can be turned into the other. */
+const WordButton = styled.button`
+  font: inherit;
+  color: inherit;
+  background: none;
+  border: none;
+  border-radius: 3px;
+  padding: 0 1px;
+  cursor: pointer;
+  text-decoration: underline dotted var(--dim) 1px;
+  text-underline-offset: 3px;
+  &:hover {
+    background: var(--hover);
+  }
+`;
+
+interface SentenceProps {
+  corr: CorrectionRecord | null;
+  shot: ShotRecord;
+  media: MediaRecord;
+}
+export const RegionSentence = memo(function RegionSentence({ corr, shot, media }: SentenceProps) {
   const set = useSession((s) => s.set);
   // It names other corrections, which may be renamed.
   const records = useDoc((s) => s.records);
@@ -75,6 +100,8 @@ export const RegionSentence = memo(function RegionSentence({ corr }: { corr: Cor
   const line = useRef<HTMLParagraphElement>(null);
   const [long, setLong] = useState(false);
   const [open, setOpen] = useState(false);
+  const [pop, setPop] = useState<{ corr: string; chip: Chip; at: HTMLElement } | null>(null);
+  const close = useCallback(() => setPop(null), []);
   useEffect(() => {
     const el = line.current;
     if (!el) return;
@@ -96,7 +123,7 @@ export const RegionSentence = memo(function RegionSentence({ corr }: { corr: Cor
       <Line
         ref={line}
         data-long={long}
-        data-open={open && long}
+        data-open={(open || pop !== null) && long}
         aria-label={aloud(pieces)}
         data-sentence={plain(pieces)}
       >
@@ -111,9 +138,33 @@ export const RegionSentence = memo(function RegionSentence({ corr }: { corr: Cor
                 {tail}
               </span>
             );
+          if (p.turn) {
+            const { what, to } = p.turn;
+            return (
+              <WordButton
+                key={i}
+                type="button"
+                title={`Press for "${to}"`}
+                onClick={() => {
+                  const t = allTerms(corr.terms).find((x) => x.id === p.term);
+                  if (t) (what === 'join' ? turnJoin : turnNot)(corr.id, t);
+                }}
+              >
+                {p.text}
+                {tail}
+              </WordButton>
+            );
+          }
           return (
             <span key={i} style={{ whiteSpace: 'nowrap' }}>
-              <ChipButton type="button" onClick={() => set({ step: p.step, ...(p.term ? { term: p.term } : {}) })}>
+              <ChipButton
+                type="button"
+                aria-haspopup={opens(p) ? 'dialog' : undefined}
+                onClick={(e) => {
+                  if (opens(p)) setPop({ corr: corr.id, chip: p, at: e.currentTarget });
+                  else set({ step: p.step });
+                }}
+              >
                 {p.text}
               </ChipButton>
               {tail}
@@ -121,6 +172,17 @@ export const RegionSentence = memo(function RegionSentence({ corr }: { corr: Cor
           );
         })}
       </Line>
+      {pop && pop.corr === corr.id && (
+        <SentencePop
+          corr={corr}
+          shot={shot}
+          media={media}
+          records={records}
+          chip={pop.chip}
+          at={pop.at}
+          onClose={close}
+        />
+      )}
       {long && (
         <IconButton aria-label="The whole sentence" aria-expanded={open} onPress={() => setOpen(!open)}>
           {open ? <ChevronUp /> : <ChevronDown />}

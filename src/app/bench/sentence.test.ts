@@ -2,6 +2,10 @@ import { around } from '../../../testkit/keys';
 import { describe, expect, it } from 'vitest';
 import { newUse } from '../../core/graph/plan.defaults';
 import type { CorrectionRecord } from '../../document/records';
+import type { Term } from '../../core/graph/plan';
+import { allTerms } from '../../core/graph/region';
+import { turnJoin, turnNot } from '../region';
+import { useDoc } from '../store';
 import { aloud, plain, sentence } from './sentence';
 
 const c = (p: Partial<CorrectionRecord>): CorrectionRecord => ({
@@ -103,6 +107,57 @@ describe('the region sentence', () => {
         adjustments: [newUse('s', 'saturation', { amountPct: 90 })],
       }),
     ).filter((p) => typeof p !== 'string');
-    expect(chips).toMatchObject([{ step: 'isolate', term: 't5' }, { step: 'correct', use: 's' }, { step: 'correct' }]);
+    expect(chips).toMatchObject([
+      { text: 'inside', term: 't5', turn: { what: 'not', to: 'not inside' } },
+      { step: 'isolate', term: 't5' },
+      { step: 'correct', use: 's' },
+      { step: 'correct', mix: true },
+    ]);
+  });
+  it('says of every small word what it would be turned into, and turning says it', () => {
+    const head = { join: 'and' as const, not: false };
+    const terms: CorrectionRecord['terms'] = [
+      { id: 'k', ...head, name: 'Key 1', reads: 'base', use: key },
+      { id: 'l', ...head, join: 'or', name: '', of: 'corr:2', outside: false, on: true },
+      {
+        id: 'g',
+        ...head,
+        name: 'Part 1',
+        on: true,
+        not: true,
+        group: [
+          { id: 'e', ...head, name: 'Ellipse 1', use: ellipse },
+          { id: 'f', ...head, join: 'or', name: 'Ellipse 2', use: ellipse },
+        ],
+      },
+    ];
+    const words = (list: CorrectionRecord['terms']): string[] =>
+      sentence(c({ terms: list })).flatMap((p) =>
+        typeof p !== 'string' && p.turn ? [`${p.term} ${p.text} > ${p.turn.to}`] : [],
+      );
+    expect(words(terms)).toEqual([
+      'k where, before any correction, > not where, before any correction,',
+      'l or > and',
+      'l inside the region of > outside the region of',
+      'g and > or',
+      'g not > in',
+      'e inside > not inside',
+      'f or > and',
+      'f inside > not inside',
+    ]);
+    useDoc.getState().load({ 'corr:1': c({ terms }), 'corr:2': { ...c({}), id: 'corr:2' } });
+    const now = (): CorrectionRecord['terms'] => (useDoc.getState().records['corr:1'] as CorrectionRecord).terms;
+    const all = (): Term[] => allTerms(now());
+    for (const t of all()) turnNot('corr:1', t);
+    for (const t of all().slice(1)) turnJoin('corr:1', t);
+    expect(words(now())).toEqual([
+      'k not where, before any correction, > where, before any correction,',
+      'l and > or',
+      'l outside the region of > inside the region of',
+      'g or > and',
+      'e not inside > inside',
+      'f and > or',
+      'f not inside > inside',
+    ]);
   });
 });

@@ -14,6 +14,10 @@ export interface Chip {
   use?: string;
   /** Part of the region that it names. */
   term?: string;
+  /** It is the correction's mix. */
+  mix?: true;
+  /** It is a small word: how its part joins, or whether it counts inside or outside; pressed, it says `to` instead. */
+  turn?: { what: 'join' | 'not'; to: string };
 }
 export type Piece = string | Chip;
 
@@ -55,27 +59,25 @@ export function sayUse(u: OpUse, frame: number): string | null {
 function tellRegion(terms: readonly Term[], nameOf: (id: string) => string, frame: number): Piece[] {
   const out: Piece[] = [];
   terms.filter(isLive).forEach((t, i) => {
-    const joint = i === 0 ? '' : t.join;
+    const part = (text: string): Chip => ({ text, step: 'isolate', term: t.id });
+    if (i > 0) out.push({ ...part(t.join), turn: { what: 'join', to: t.join === 'and' ? 'or' : 'and' } });
+    /** Whether it counts inside, and how the other would be said. */
+    const side = (is: boolean, yes: string, no: string): void => {
+      out.push({ ...part(is ? yes : no), turn: { what: 'not', to: is ? no : yes } });
+    };
     if (isGroup(t)) {
       const inside = tellRegion(t.group, nameOf, frame);
       // Brackets round one thing say nothing.
       const one = t.group.filter(isLive).length === 1 && !t.not;
-      out.push(...[[joint, t.not ? 'not' : ''].filter(Boolean).join(' ')].filter(Boolean));
+      if (t.not) out.push({ ...part('not'), turn: { what: 'not', to: 'in' } });
       out.push(...(one ? inside : ['(', ...inside, ')']));
     } else if (isLink(t)) {
-      const within = t.not === t.outside;
-      out.push([joint, within ? 'inside the region of' : 'outside the region of'].filter(Boolean).join(' '), {
-        text: nameOf(t.of),
-        step: 'isolate',
-        term: t.id,
-      });
+      side(t.not === t.outside, 'inside the region of', 'outside the region of');
+      out.push(part(nameOf(t.of)));
     } else if (isMatte(t)) {
       const what = t.matte === OWN ? 'what the picture holds as' : 'the matte';
-      out.push([joint, t.not ? `not inside ${what}` : `inside ${what}`].filter(Boolean).join(' '), {
-        text: t.name,
-        step: 'isolate',
-        term: t.id,
-      });
+      side(!t.not, `inside ${what}`, `not inside ${what}`);
+      out.push(part(t.name));
     } else if (opById(t.use.op).kind === 'key') {
       const parts = wordsOf(t.use, frame);
       const seen = [
@@ -83,18 +85,16 @@ function tellRegion(terms: readonly Term[], nameOf: (id: string) => string, fram
         ...(t.quietPct ? ['with less noise'] : []),
       ];
       const where = ['where', ...seen].join(', ') + (seen.length > 0 ? ',' : '');
-      out.push([joint, t.not ? `not ${where}` : where].filter(Boolean).join(' '));
-      if (parts.length === 0) out.push({ text: 'any colour', step: 'isolate', term: t.id });
+      side(!t.not, where, `not ${where}`);
+      if (parts.length === 0) out.push(part('any colour'));
       parts.forEach((p, k) => {
         if (k > 0) out.push(k === parts.length - 1 ? 'and' : ',');
-        out.push({ text: p, step: 'isolate', term: t.id });
+        out.push(part(p));
       });
-    } else
-      out.push([joint, t.not ? 'not inside' : 'inside'].filter(Boolean).join(' '), {
-        text: t.name,
-        step: 'isolate',
-        term: t.id,
-      });
+    } else {
+      side(!t.not, 'inside', 'not inside');
+      out.push(part(t.name));
+    }
   });
   return out;
 }
@@ -118,7 +118,7 @@ function tell(c: CorrectionRecord, nameOf: (id: string) => string, frame: number
   );
   const n = (v: number): string => formatNumber(v, 0);
   const mix = valueAt(c.mixPct, frame);
-  out.push(',', { text: `mix ${n(mix)} %`, step: 'correct' });
+  out.push(',', { text: `mix ${n(mix)} %`, step: 'correct', mix: true });
   if (!c.on) out.push('(off)');
   return out;
 }
