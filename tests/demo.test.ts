@@ -12,6 +12,7 @@ import { parseCube } from '../src/core/formats/cube';
 import { readPatch } from '../src/core/skin/reading';
 import { parseProject } from '../src/document/projectFile';
 import { decodeStill } from '../src/media/decode';
+import { defaultDecode } from '../src/media/picture';
 
 const stills = join(import.meta.dirname, '../demo/stills');
 const dir = mkdtempSync(join(tmpdir(), 'rowanleaf-test-'));
@@ -194,6 +195,34 @@ describe('command line', () => {
     const [picture, matte] = r.out.split('\n');
     expect(decode(readFileSync(picture!)).depth).toBe(8);
     expect(decode(readFileSync(matte!)).channels).toBe(1);
+    const half = await cli(
+      'render',
+      project,
+      '--shot',
+      'Oven mouth',
+      '--input',
+      oven,
+      '--out',
+      dir,
+      '--what',
+      'picture,matte',
+      '--bits',
+      'half',
+    );
+    const [exr, exrMatte] = half.out.trim().split('\n');
+    expect([exr, exrMatte].map((n) => n!.replace(/^.*\./, ''))).toEqual(['exr', 'exr']);
+    const light = await decodeStill(readFileSync(exr!), defaultDecode);
+    expect([light.width, light.height, light.bits, light.encoding]).toEqual([1600, 900, 32, 'linear709']);
+    // The same as the numbers of the PNG, decoded: to half a step of a half and of 8 bits.
+    const png = decode(readFileSync(picture!));
+    let most = 0;
+    for (let i = 0; i < png.data.length; i += 997) {
+      const v = light.rgb[i]!;
+      const back = v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055;
+      most = Math.max(most, Math.abs(255 * Math.min(1, Math.max(0, back)) - png.data[i]!));
+    }
+    expect(most).toBeGreaterThan(0.3);
+    expect(most).toBeLessThan(0.6);
     const l = await cli(
       'lut',
       project,

@@ -11,7 +11,8 @@ import type { LutReply } from '../protocol/messages';
 import { Button, Dim, Select } from '../ui/controls';
 import { shotState } from './actions';
 import { bytesOf } from './opening';
-import { encodePng } from './decoder';
+import { encodeStill } from './decoder';
+import { frameOf } from './renderJob';
 import { engine } from './engine';
 import { download, fileStem } from './files';
 import { MovingCard } from './MovingCard';
@@ -165,7 +166,7 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
   const [busy, work] = useBusy();
   return (
     <Card aria-label="Picture">
-      <h2>Picture, PNG</h2>
+      <h2>Picture, PNG or OpenEXR</h2>
       <p>
         <Dim>
           The corrected picture{moment} at full size, lossless. Carries everything. Where no correction reaches, its
@@ -182,7 +183,7 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
               : media.bits === 16 && bits === 8
                 ? '; written as 8 bits they are rounded to the nearest'
                 : ''}
-          .{media.bits === 32 ? ' Light below 0 and above 100 % is cut off: PNG holds whole numbers.' : ''}
+          .{media.bits === 32 ? ' Light below 0 and above 100 % is cut off in PNG, which holds whole numbers.' : ''}
           {media.decode?.alpha === 'keep' ? ' Transparency goes through as it is.' : ''}
         </Dim>
       </p>
@@ -204,13 +205,26 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
                 shot: shotState(useDoc.getState().records, shot),
                 bits,
               });
-              const bytes = await encodePng(codes);
+              const bytes = await encodeStill(codes);
               download(`${fileStem(shot.name)}.corrected.png`, [bytes], 'image/png');
             })
           }
         >
           <Download />
           {busy ? 'Writing \u2026' : 'Save the picture'}
+        </Button>
+        <Button
+          look="outline"
+          isDisabled={busy}
+          tip="Linear light in half floats, primaries said, nothing cut off above white; rounded by less than 0.05 %"
+          onPress={() =>
+            work('The picture was not written', async () => {
+              const bytes = await encodeStill(await frameOf(shotState(useDoc.getState().records, shot), null, 'half'));
+              download(`${fileStem(shot.name)}.corrected.exr`, [bytes], 'image/x-exr');
+            })
+          }
+        >
+          Save as OpenEXR
         </Button>
       </div>
     </Card>
@@ -249,7 +263,7 @@ function MatteCard({ shot }: { shot: ShotRecord }) {
                   correction: c.id,
                   bits: 16,
                 });
-                const bytes = await encodePng(codes);
+                const bytes = await encodeStill(codes);
                 download(`${fileStem(shot.name)}.matte-${fileStem(c.name)}.png`, [bytes], 'image/png');
               })
             }

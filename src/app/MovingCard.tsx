@@ -24,6 +24,13 @@ const FORMATS: Record<string, { title: string; format: WriteFormat; says: string
     format: { kind: 'tiff', bits: 16 },
     says: 'Numbered pictures in one archive, lossless and uncompressed: three times as large as PNG.',
   },
+  exr: {
+    title: 'OpenEXR, half',
+    format: { kind: 'exr', bits: 'half' },
+    says:
+      'Numbered pictures in one archive: linear light in half floats, primaries said, nothing cut off above white. ' +
+      'Half floats have 11 bits: a value is rounded by less than 0.05 %.',
+  },
   png8: {
     title: 'PNG, 8 bit',
     format: { kind: 'png', bits: 8 },
@@ -63,7 +70,7 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
   const { format, says } = FORMATS[choice]!;
   const curve = curveOf(shot);
   // A clip carries tags: one that says what is not so is not written.
-  const untold = format.kind !== 'png' && format.kind !== 'tiff' && curve === null;
+  const untold = !('bits' in format) && curve === null;
   const chosen: WriteFormat =
     format.kind === 'webm'
       ? { ...format, quantizer: quantizer ?? format.quantizer, curve: curve ?? 'bt709' }

@@ -53,6 +53,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   follow: 'jobs',
   pictureCodes: 'jobs',
   matteCodes: 'jobs',
+  halves: 'jobs',
   lut: 'jobs',
 };
 /** Of these only the newest is of use to anybody. */

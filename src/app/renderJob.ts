@@ -1,7 +1,7 @@
 /** A range of a shot rendered to numbered pictures or to a clip, and handed to the person when it is whole. */
 import type { CorrectionRecord, ShotRecord } from '../document/records';
-import type { Codes } from '../media/picture';
-import type { WriteFormat, WriteReply, WriteRequest } from '../protocol/messages';
+import type { Codes, Halves } from '../media/picture';
+import type { ShotState, WriteFormat, WriteReply, WriteRequest } from '../protocol/messages';
 import { shotState } from './actions';
 import { engine } from './engine';
 import { EngineError } from './engineError';
@@ -71,7 +71,13 @@ export interface RenderPlan {
   what: 'picture' | CorrectionRecord;
   format: WriteFormat;
 }
-export const endOf: Record<WriteFormat['kind'], string> = { png: 'zip', tiff: 'zip', webm: 'webm', mp4: 'mp4' };
+export const endOf: Record<WriteFormat['kind'], string> = {
+  png: 'zip',
+  tiff: 'zip',
+  exr: 'zip',
+  webm: 'webm',
+  mp4: 'mp4',
+};
 
 /** Renders, and gives the file to the person. */
 export async function renderRange({ shot, range, what, format }: RenderPlan): Promise<void> {
@@ -112,14 +118,11 @@ async function write(
     run.check();
     const state = shotState(records, shot, false, f);
     if (f < b) engine().prefetch({ media: state.media, frame: f + 1 });
-    const codes: Codes =
-      what === 'picture'
-        ? await engine().request('pictureCodes', { shot: state, bits: bitsOf(format) }, run.signal)
-        : await engine().request('matteCodes', { shot: state, correction: what.id, bits: bitsOf(format) }, run.signal);
+    const codes = await frameOf(state, what === 'picture' ? null : what.id, bitsOf(format), run.signal);
     // While this frame is written the next one is rendered; no more than that waits.
     await written;
     run.at(f - a);
-    const frame = `${stem}.${String(f).padStart(digits, '0')}.${format.kind === 'tiff' ? 'tif' : 'png'}`;
+    const frame = `${stem}.${String(f).padStart(digits, '0')}.${endOfFrame(format.kind)}`;
     written = writing.ask({ kind: 'frame', codes, name: frame }, [codes.data.buffer]);
     written.catch(() => {});
   }
@@ -127,7 +130,21 @@ async function write(
   await writing.ask({ kind: 'end' });
   return (await (await root()).getFileHandle(part)).getFile();
 }
-const bitsOf = (f: WriteFormat): 8 | 16 => ('bits' in f ? f.bits : 16);
+const bitsOf = (f: WriteFormat): 8 | 16 | 'half' => ('bits' in f ? f.bits : 16);
+export const endOfFrame = (kind: WriteFormat['kind']): string =>
+  kind === 'tiff' ? 'tif' : kind === 'exr' ? 'exr' : 'png';
+/** The corrected picture of a shot, or the matte of a correction, as a file will hold it. */
+export function frameOf(
+  shot: ShotState,
+  correction: string | null,
+  bits: 8 | 16 | 'half',
+  signal?: AbortSignal,
+): Promise<Codes | Halves> {
+  if (bits === 'half') return engine().request('halves', { shot, correction }, signal);
+  return correction === null
+    ? engine().request('pictureCodes', { shot, bits }, signal)
+    : engine().request('matteCodes', { shot, correction, bits }, signal);
+}
 
 function save(file: File, name: string): void {
   const url = URL.createObjectURL(file);

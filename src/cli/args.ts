@@ -63,7 +63,11 @@ export function need(text: string | undefined, name: string): string {
   if (!text) throw new Usage(`--${name} is missing`);
   return text;
 }
-export const bitsOf = (g: Given): 8 | 16 => Number(choice(g.bits, 'bits', '8', ['8', '16'])) as 8 | 16;
+/** `more` are kinds that the caller knows besides, for the message. */
+export const bitsOf = (g: Given, more: readonly string[] = []): 8 | 16 => {
+  const n = choice(g.bits, 'bits', '8', ['8', '16', ...more]);
+  return Number(n) as 8 | 16;
+};
 
 /** "x,y x,y ...", at least so many. */
 export function polyline(text: string, name: string, least: number): [number, number][] {

@@ -13,7 +13,7 @@ import { Follower } from '../core/track/follow';
 import type { Followed } from '../core/track/follow';
 import type { Grey } from '../core/track/image';
 import { separationSaid } from '../core/matte/separate';
-import { encodeCodes } from '../media/encode';
+import { encodeCodes, encodeFrame } from '../media/encode';
 import type { YuvMeaning } from '../core/color/yuv';
 import { mediaOf, projectOf, recordOf, shotsOf, specsOf } from '../document/records';
 import type { MediaId, MediaRecord, ShotRecord, TableRecord } from '../document/records';
@@ -45,10 +45,10 @@ const HELP = `Rowanleaf, command line
        [--space scope|oklch] [--quiet 0..100] [--brush PX] [--tidy auto|none] --out MATTE.png [--json]
        (KIND: spread, range, nearness or auto; --keep and --leave may stand several times; --space is what the ranges
        are measured in, --quiet the strength of the noise reduction of the copy that the key reads)
-  render PROJECT --shot NAME --input PICTURE|FOLDER|CLIP --out DIR [--frames A-B] [--what picture,matte] [--bits 8|16]
-       [--mattes DIR]
+  render PROJECT --shot NAME --input PICTURE|FOLDER|CLIP --out DIR [--frames A-B] [--what picture,matte]
+       [--bits 8|16|half] [--mattes DIR]
        (a folder of numbered pictures; a clip where ffmpeg is installed; frames are counted from 0;
-       DIR holds the files that regions take as mattes, under their names)
+       half: OpenEXR with linear light; DIR holds the files that regions take as mattes, under their names)
   follow FOLDER|CLIP --quad "X,Y X,Y X,Y X,Y" --at N [--kind position|similarity|perspective] [--frames A-B] [--json]
        (where what lies inside the quad at frame N is at the others, forwards and backwards from there)
   lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
@@ -365,7 +365,7 @@ async function render(file: string, g: Given): Promise<void> {
   for (const w of what)
     if (w !== 'picture' && w !== 'matte')
       throw new Usage(`--what must be picture, matte or both with a comma, not "${w}"`);
-  const bits = bitsOf(g);
+  const bits = g.bits === 'half' ? g.bits : bitsOf(g, ['half']);
   const s = await session();
   const frames = await framesOf(input, yuv);
   for (const line of frames.said) process.stderr.write(`rowanleaf: ${basename(input)}: ${line}\n`);
@@ -389,6 +389,16 @@ async function render(file: string, g: Given): Promise<void> {
         s.open(m.id, await matteFrame(m, n, g.mattes).catch(usage), Math.min(n, m.frames - 1), m.frames);
       }
   };
+  const end = bits === 'half' ? 'exr' : 'png';
+  const picture = async (state: ShotState, correction: string | null): Promise<Uint8Array> =>
+    encodeFrame(
+      'png',
+      bits === 'half'
+        ? await s.halves(state, correction)
+        : correction === null
+          ? await s.pictureCodes(state, bits)
+          : await s.matteCodes(state, correction, bits),
+    );
   let frame = first;
   for await (const p of frames.read(first, last)) {
     s.open(input, p, moves ? frame : 0, frames.count);
@@ -403,12 +413,12 @@ async function render(file: string, g: Given): Promise<void> {
     const number = moves ? `.${String(frame).padStart(Math.max(4, String(last).length), '0')}` : '';
     const stem = join(dir, frames.stem);
     if (what.includes('picture'))
-      put(`${stem}.corrected${number}.png`, await withMattes(() => s.exportPicture(state, bits)));
+      put(`${stem}.corrected${number}.${end}`, await withMattes(() => picture(state, null)));
     if (what.includes('matte'))
       for (const c of corrections)
         put(
-          `${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}${number}.png`,
-          await withMattes(() => s.exportMatte(state, c.id, bits)),
+          `${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}${number}.${end}`,
+          await withMattes(() => picture(state, c.id)),
         );
     frame++;
   }

@@ -129,6 +129,10 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         const codes = await s.matteCodes(m.body.shot, m.body.correction, m.body.bits);
         return { body: codes, transfer: [codes.data.buffer] };
       }
+      case 'halves': {
+        const halves = await s.halves(m.body.shot, m.body.correction);
+        return { body: halves, transfer: [halves.data.buffer] };
+      }
       case 'lut':
         return { body: await s.lut(m.body.shot, m.body.size, m.body.title) };
       case 'matteThumbs':

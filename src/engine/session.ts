@@ -1,6 +1,6 @@
 /** What the engine can be asked for, on one thread's behalf: the worker and the command line both drive this. */
 import { encodeCodes } from '../media/encode';
-import type { Codes } from '../media/picture';
+import type { Codes, Halves } from '../media/picture';
 import type { ChartPlace } from '../core/match/chart';
 
 import type { Separation } from '../core/matte/separate';
@@ -78,6 +78,9 @@ export class Session extends Held {
   }
   pictureCodes(shot: ShotState, bits: 8 | 16): Promise<Codes> {
     return files.pictureCodes(this, shot, bits);
+  }
+  halves(shot: ShotState, correction: string | null): Promise<Halves> {
+    return files.halves(this, shot, correction);
   }
   matteCodes(shot: ShotState, correction: string, bits: 8 | 16): Promise<Codes> {
     return files.matteCodes(this, shot, correction, bits);

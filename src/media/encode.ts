@@ -1,6 +1,8 @@
 /** Float planes to whole numbers, and those to PNG bytes. Values are clamped to 0..1 and rounded; NaN becomes 0. */
 import { encode as encodePng } from 'fast-png';
-import type { Codes } from './picture';
+import { encodeExr } from './exrWrite';
+import type { Codes, Halves } from './picture';
+import { encodeTiff } from './tiffWrite';
 
 /** The numbers of one plane into their places: the definition of what a file holds. */
 export function toCodes(
@@ -19,6 +21,11 @@ export function toCodes(
 export const encodeCodes = ({ width, height, channels, bits, data }: Codes): Uint8Array<ArrayBuffer> =>
   encodePng({ width, height, data, depth: bits, channels }) as Uint8Array<ArrayBuffer>;
 
+/** A frame as a file of its own. */
+export function encodeFrame(kind: 'png' | 'tiff' | 'exr', frame: Codes | Halves): Uint8Array<ArrayBuffer> {
+  if (frame.bits === 'half') return encodeExr(frame);
+  return kind === 'tiff' ? encodeTiff(frame) : encodeCodes(frame);
+}
 export function encodePlanes(
   planes: readonly Float32Array[],
   width: number,

@@ -59,6 +59,17 @@ export interface Codes {
   bits: 8 | 16;
   data: Uint8Array<ArrayBuffer> | Uint16Array<ArrayBuffer>;
 }
+/** The same in half floats of linear light. */
+export interface Halves {
+  width: number;
+  height: number;
+  channels: 1 | 3 | 4;
+  bits: 'half';
+  /** The halves' bits; transparency is multiplied in. */
+  data: Uint16Array<ArrayBuffer>;
+  /** Red, green, blue, white: x, y each; null for what is no light, as a matte. */
+  chromaticities: readonly number[] | null;
+}
 /** What a person chooses for pictures that come in. */
 export interface DecodeOptions {
   /** `keep`: alpha goes through to the written picture; `flatten`: the picture is laid over black. */

@@ -11,22 +11,21 @@ import {
 } from 'mediabunny';
 import { toYuv420 } from '../core/color/yuv';
 import type { WriteFormat } from '../protocol/messages';
-import { encodeCodes } from './encode';
+import { encodeFrame } from './encode';
 import { MediaError } from './picture';
-import type { Codes } from './picture';
-import { encodeTiff } from './tiffWrite';
+import type { Codes, Halves } from './picture';
 
 /** Room of an archive's numbers: 32 bits. */
 const ZIP_MOST = 2 ** 32 - 2 ** 20;
 
 export interface Writer {
-  frame(codes: Codes, name: string): Promise<void>;
+  frame(codes: Codes | Halves, name: string): Promise<void>;
   end(): Promise<void>;
 }
 /** Puts bytes at a place of the file. */
 export type Put = (data: Uint8Array, at: number) => void;
 
-function archive(format: Extract<WriteFormat, { kind: 'png' | 'tiff' }>, put: Put): Writer {
+function archive(format: Extract<WriteFormat, { kind: 'png' | 'tiff' | 'exr' }>, put: Put): Writer {
   let fault: Error | null = null;
   let bytes = 0;
   const zip = new Zip((e, data) => {
@@ -36,10 +35,9 @@ function archive(format: Extract<WriteFormat, { kind: 'png' | 'tiff' }>, put: Pu
       bytes += data.byteLength;
     }
   });
-  const encode = format.kind === 'png' ? encodeCodes : encodeTiff;
   return {
     frame(codes, name) {
-      const data = encode(codes);
+      const data = encodeFrame(format.kind, codes);
       if (bytes + data.byteLength > ZIP_MOST)
         throw new MediaError('too-large', 'the archive would pass 4 GB', 'Render a shorter range, piece by piece.');
       const entry = new ZipPassThrough(name);
@@ -69,7 +67,7 @@ function rgb16({ channels, bits, data, width, height }: Codes): Uint16Array {
   return out;
 }
 async function clip(
-  format: Exclude<WriteFormat, { bits: 8 | 16 }>,
+  format: Exclude<WriteFormat, { bits: unknown }>,
   rate: readonly [number, number],
   put: Put,
 ): Promise<Writer> {
@@ -94,6 +92,7 @@ async function clip(
   let n = 0;
   return {
     async frame(codes) {
+      if (codes.bits === 'half') throw new RangeError('A clip is made of whole numbers');
       const { width: w, height: h } = codes;
       if ((w | h) & 1)
         throw new MediaError(

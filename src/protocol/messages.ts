@@ -4,7 +4,7 @@ import type { YuvMeaning } from '../core/color/yuv';
 import type { MotionKind } from '../core/track/fit';
 import type { Followed } from '../core/track/follow';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
-import type { Codes } from '../media/picture';
+import type { Codes, Halves } from '../media/picture';
 import type { Cube } from '../core/formats/cube';
 import type { Triple } from '../core/graph/evaluate';
 import type { ChartPlace } from '../core/match/chart';
@@ -320,6 +320,8 @@ export interface Requests {
   /** As a file holds them; a thread for files writes them. */
   pictureCodes: { in: { shot: ShotState; bits: 8 | 16 }; out: Codes };
   matteCodes: { in: { shot: ShotState; correction: string; bits: 8 | 16 }; out: Codes };
+  /** The same in linear light: of the matte where a correction is named. */
+  halves: { in: { shot: ShotState; correction: string | null }; out: Halves };
   lut: { in: { shot: ShotState; size: number; title: string }; out: LutReply };
   matteThumbs: {
     in: { shot: ShotState; width: number };
@@ -331,8 +333,8 @@ export type DecodeRequest =
   | { id: number; kind: 'still'; bytes: ArrayBuffer; options: DecodeOptions }
   /** A lookup table: .cube or CLF. */
   | { id: number; kind: 'table'; bytes: ArrayBuffer; name: string }
-  /** Numbers to a PNG file; `bytes` are those of the codes. */
-  | { id: number; kind: 'png'; bytes: ArrayBuffer; codes: Omit<Codes, 'data'> };
+  /** Numbers to a file, halves to OpenEXR and the others to PNG; `bytes` are those of the numbers. */
+  | { id: number; kind: 'encode'; bytes: ArrayBuffer; codes: Omit<Codes, 'data'> | Omit<Halves, 'data'> };
 /** To the thread of clips and back: a clip is opened once under a name, its frames are asked for by number. */
 export type ClipRequest =
   | { id: number; kind: 'open'; key: string; file: Blob }
@@ -349,6 +351,7 @@ export type ClipReply =
 /** What a job writes: numbered pictures in an archive, or a clip by its quantizer or its megabits a second. */
 export type WriteFormat =
   | { kind: 'png' | 'tiff'; bits: 8 | 16 }
+  | { kind: 'exr'; bits: 'half' }
   | { kind: 'webm'; codec: 'vp9' | 'av1'; quantizer: number; curve: ClipCurve }
   | { kind: 'mp4'; codec: 'avc'; megabits: number; curve: ClipCurve };
 /** The curve that a clip is tagged with, by WebCodecs' name; its primaries and matrix are BT.709's. */
@@ -356,7 +359,7 @@ export type ClipCurve = 'bt709' | 'iec61966-2-1';
 /** To a writing thread and back: every frame is answered when it is written, so that none piles up. */
 export type WriteRequest =
   | { id: number; kind: 'begin'; file: string; format: WriteFormat; rate: readonly [number, number] }
-  | { id: number; kind: 'frame'; codes: Codes; name: string }
+  | { id: number; kind: 'frame'; codes: Codes | Halves; name: string }
   | { id: number; kind: 'end' };
 export type WriteReply = { id: number; ok: true; bytes: number } | { id: number; ok: false; error: ErrorReply };
 export interface TableFile {

@@ -8,7 +8,7 @@ import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
 import webpUrl from '@jsquash/webp/codec/dec/webp_dec.wasm?url';
 import { setCodecLoader } from '../media/codecs';
 import { decodeStill } from '../media/decode';
-import { encodeCodes } from '../media/encode';
+import { encodeFrame } from '../media/encode';
 import { errorOf } from '../media/errors';
 import { buffersOf } from '../media/picture';
 import { readTable } from '../media/table';
@@ -21,9 +21,14 @@ setCodecLoader(async (name) => WebAssembly.compile(await (await fetch(urls[name]
 self.onmessage = async ({ data }: MessageEvent<DecodeRequest>) => {
   const { id } = data;
   try {
-    if (data.kind === 'png') {
-      const numbers = data.codes.bits === 16 ? new Uint16Array(data.bytes) : new Uint8Array(data.bytes);
-      const file = encodeCodes({ ...data.codes, data: numbers });
+    if (data.kind === 'encode') {
+      const { codes, bytes } = data;
+      const file = encodeFrame(
+        'png',
+        codes.bits === 'half'
+          ? { ...codes, data: new Uint16Array(bytes) }
+          : { ...codes, data: codes.bits === 16 ? new Uint16Array(bytes) : new Uint8Array(bytes) },
+      );
       scope.postMessage({ id, ok: true, file }, [file.buffer]);
       return;
     }

@@ -1,11 +1,12 @@
 /** What leaves: the proof of the surround, pictures, mattes, tables. */
 import { curveOf } from '../../core/color/transfer';
-import { resolveEncoding } from '../../core/color/encodings';
+import { primaries, resolveEncoding } from '../../core/color/encodings';
+import { HALF_MOST, toHalf } from '../../core/math/half';
 import { displayEncoding } from '../../core/graph/plan';
 
 import { addCounts, figuresOf } from '../../core/skin/surround';
 import type { SurroundFigures } from '../../core/skin/surround';
-import type { Codes } from '../../media/picture';
+import type { Codes, Halves } from '../../media/picture';
 import type { LutReply, ShotState } from '../../protocol/messages';
 import { bakeLut } from '../lut';
 import type { Plane } from '../memory';
@@ -72,6 +73,52 @@ export async function matteCodes(h: Held, shot: ShotState, correction: string, b
   const m = s.matte ?? (await h.ev.plane(`all|${w}x${rows}`, w, rows, (p) => void p.fill(1)));
   return codesOf(h, [m.at], w, rows, bits);
 }
+
+/** As halves of linear light: of what the picture's numbers mean, transparency multiplied in; a matte as it is. */
+export async function halves(h: Held, shot: ShotState, correction: string | null): Promise<Halves> {
+  const res = await h.run(shot, correction ?? undefined);
+  const step = correction === null ? null : res.steps.get(correction);
+  if (step === undefined) throw new RangeError('There is no such correction in this shot');
+  const at = step ? step.input : res.out;
+  const n = at.w * at.h;
+  const data = new Uint16Array((step ? 1 : 3) * n);
+  if (step) {
+    const all = step.matte ? h.ev.arena.look((v) => matteOf(v, step.input, step.matte)!.slice()) : null;
+    for (let i = 0; i < n; i++) data[i] = toHalf(all ? all[i]! : 1);
+    return { width: at.w, height: at.h, channels: 1, bits: 'half', data, chromaticities: null };
+  }
+  const encoding = displayEncoding(shot);
+  const { decode } = curveOf(encoding);
+  const rgb = h.ev.arena.look((v) => {
+    const { r, g, b } = rgbOf(v, at);
+    return [r.slice(), g.slice(), b.slice()];
+  });
+  const { alphaPlane: a, bits: own } = h.picture(shot);
+  const k = !a ? 0 : a instanceof Float32Array ? 1 : 1 / (2 ** own - 1);
+  const channels = a ? 4 : 3;
+  const out = a ? new Uint16Array(4 * n) : data;
+  for (let i = 0; i < n; i++) {
+    if (i % ROWS === 0) h.ev.check();
+    const share = a ? a[i]! * k : 1;
+    for (let c = 0; c < 3; c++) {
+      const v = decode(rgb[c]![i]!) * share;
+      // What no number is, is black, as in every other file; halves end at 65504.
+      out[i * channels + c] = toHalf(v >= -HALF_MOST ? Math.min(HALF_MOST, v) : v < 0 ? -HALF_MOST : 0);
+    }
+    if (a) out[i * 4 + 3] = toHalf(share);
+  }
+  const { red, green, blue, white } = primaries[encoding.primaries];
+  return {
+    width: at.w,
+    height: at.h,
+    channels,
+    bits: 'half',
+    data: out,
+    chromaticities: [...red, ...green, ...blue, ...white],
+  };
+}
+/** So many pixels are turned before newer work is let in. */
+const ROWS = 65536;
 
 export async function lut(h: Held, shot: ShotState, size: number, title: string): Promise<LutReply> {
   const res = await h.run(shot);

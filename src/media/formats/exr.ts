@@ -6,6 +6,7 @@
 import { unzlibSync } from 'fflate';
 import { FloatType } from 'three';
 import { EXRLoader } from 'three/examples/jsm/loaders/EXRLoader.js';
+import { halfTable } from '../../core/math/half';
 import { chromaticities, fromLinear } from '../cicp';
 import { checkSize, damaged, MediaError } from '../picture';
 import type { Raw } from '../picture';
@@ -184,16 +185,6 @@ function chunksOf(bytes: Uint8Array, head: Header): Chunk[] {
   return out;
 }
 
-/** Half to float, for all 65536 (IEEE 754 binary16). */
-let halves: Float32Array | null = null;
-function halfTable(): Float32Array {
-  halves ??= Float32Array.from({ length: 65536 }, (_, h) => {
-    const [e, m] = [(h >> 10) & 31, h & 1023];
-    const v = e === 0 ? m * 2 ** -24 : e === 31 ? (m ? NaN : Infinity) : (1 + m / 1024) * 2 ** (e - 15);
-    return h & 0x8000 ? -v : v;
-  });
-  return halves;
-}
 /** Run lengths: a negative count copies, another repeats. */
 function unRle(from: Uint8Array, size: number): Uint8Array {
   const out = new Uint8Array(size);
