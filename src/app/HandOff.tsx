@@ -8,14 +8,14 @@ import { correctionsOf, mediaOf, projectOf, shotsOf } from '../document/records'
 import type { MediaRecord, ShotRecord } from '../document/records';
 import { formatProject } from '../document/projectFile';
 import type { LutReply } from '../protocol/messages';
-import { Button, Dim, Select } from '../ui/controls';
+import { Button, Dim, Select, ToggleButton } from '../ui/controls';
 import { shotState } from './actions';
 import { bytesOf } from './opening';
 import { encodeStill } from './decoder';
 import { frameOf } from './renderJob';
 import { engine } from './engine';
 import { download, fileStem } from './files';
-import { MovingCard } from './MovingCard';
+import { DITHER, MovingCard } from './MovingCard';
 import { guard, sayNews } from './notices';
 import { useDoc, useSession } from './store';
 import { useMoment } from './values';
@@ -163,6 +163,7 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
   const moment = useMoment(shot);
   const bits = useSession((s) => s.bits);
   const setBits = (b: 8 | 16): void => useSession.getState().set({ bits: b });
+  const [dither, setDither] = useState(false);
   const [busy, work] = useBusy();
   return (
     <Card aria-label="Picture">
@@ -201,11 +202,8 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
           isDisabled={busy}
           onPress={() =>
             work('The picture was not written', async () => {
-              const codes = await engine().request('pictureCodes', {
-                shot: shotState(useDoc.getState().records, shot),
-                bits,
-              });
-              const bytes = await encodeStill(codes);
+              const now = shotState(useDoc.getState().records, shot);
+              const bytes = await encodeStill(await frameOf(now, null, bits, undefined, bits === 8 && dither));
               download(`${fileStem(shot.name)}.corrected.png`, [bytes], 'image/png');
             })
           }
@@ -213,6 +211,11 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
           <Download />
           {busy ? 'Writing \u2026' : 'Save the picture'}
         </Button>
+        {bits === 8 && (
+          <ToggleButton isSelected={dither} onChange={setDither} tip={`${DITHER} Readings are of codes without it.`}>
+            Dither
+          </ToggleButton>
+        )}
         <Button
           look="outline"
           isDisabled={busy}

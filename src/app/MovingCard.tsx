@@ -6,7 +6,7 @@ import { correctionsOf } from '../document/records';
 import type { MediaRecord, ShotRecord } from '../document/records';
 import { displayEncoding } from '../core/graph/plan';
 import type { ClipCurve, WriteFormat } from '../protocol/messages';
-import { Button, Dim, Select } from '../ui/controls';
+import { Button, Dim, Select, ToggleButton } from '../ui/controls';
 import { NumberBox } from '../ui/NumberBox';
 import { useJobs } from './jobs';
 import { guard } from './notices';
@@ -53,6 +53,9 @@ const FORMATS: Record<string, { title: string; format: WriteFormat; says: string
   },
 };
 
+export const DITHER =
+  'Noise of one step of 8 bits where the matte of a correction is above 0: soft ramps do not band. ' +
+  'Elsewhere codes stay what they are.';
 /** How a clip of the shot's numbers is tagged; null where they are neither sRGB nor BT.709 for a BT.1886 screen. */
 function curveOf(shot: ShotRecord): ClipCurve | null {
   const { id } = displayEncoding(shot);
@@ -65,19 +68,21 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
   const [choice, setChoice] = useState('png16');
   const [quantizer, setQuantizer] = useState<number | null>(null);
   const [megabits, setMegabits] = useState(20);
+  const [dither, setDither] = useState(true);
   const [range, setRange] = useState(shot.range);
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
   const { format, says } = FORMATS[choice]!;
   const curve = curveOf(shot);
   // A clip carries tags: one that says what is not so is not written.
   const untold = !('bits' in format) && curve === null;
-  const chosen: WriteFormat =
+  const told: WriteFormat =
     format.kind === 'webm'
       ? { ...format, quantizer: quantizer ?? format.quantizer, curve: curve ?? 'bt709' }
       : format.kind === 'mp4'
         ? { ...format, megabits, curve: curve ?? 'bt709' }
         : format;
   const matte = mattes.find((c) => c.id === what);
+  const eight = !('bits' in format) || format.bits === 8;
   const frames = range[1] - range[0] + 1;
   return (
     <>
@@ -136,6 +141,11 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
             />
           </span>
         )}
+        {eight && what === 'picture' && (
+          <ToggleButton isSelected={dither} onChange={setDither} tip={DITHER}>
+            Dither
+          </ToggleButton>
+        )}
       </div>
       <div className="row">
         <Dim>frames</Dim>
@@ -167,7 +177,12 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
           isDisabled={running || untold}
           onPress={() =>
             void guard('It was not rendered', () =>
-              renderRange({ shot, range, what: matte ?? 'picture', format: chosen }),
+              renderRange({
+                shot,
+                range,
+                what: matte ?? 'picture',
+                format: told.kind === 'exr' ? told : { ...told, dither: eight && dither },
+              }),
             )
           }
         >

@@ -118,7 +118,13 @@ async function write(
     run.check();
     const state = shotState(records, shot, false, f);
     if (f < b) engine().prefetch({ media: state.media, frame: f + 1 });
-    const codes = await frameOf(state, what === 'picture' ? null : what.id, bitsOf(format), run.signal);
+    const codes = await frameOf(
+      state,
+      what === 'picture' ? null : what.id,
+      bitsOf(format),
+      run.signal,
+      'dither' in format && format.dither,
+    );
     // While this frame is written the next one is rendered; no more than that waits.
     await written;
     run.at(f - a);
@@ -139,10 +145,12 @@ export function frameOf(
   correction: string | null,
   bits: 8 | 16 | 'half',
   signal?: AbortSignal,
+  /** Of codes of 8 bits, and of what a clip makes of those of 16. */
+  dither = false,
 ): Promise<Codes | Halves> {
   if (bits === 'half') return engine().request('halves', { shot, correction }, signal);
   return correction === null
-    ? engine().request('pictureCodes', { shot, bits }, signal)
+    ? engine().request('pictureCodes', { shot, bits, dither }, signal)
     : engine().request('matteCodes', { shot, correction, bits }, signal);
 }
 

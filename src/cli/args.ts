@@ -31,6 +31,7 @@ export const options = {
   quiet: { type: 'string' },
   brush: { type: 'string' },
   tidy: { type: 'string' },
+  dither: { type: 'boolean' },
   help: { type: 'boolean' },
 } as const;
 export type Given = {

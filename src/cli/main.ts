@@ -46,9 +46,10 @@ const HELP = `Rowanleaf, command line
        (KIND: spread, range, nearness or auto; --keep and --leave may stand several times; --space is what the ranges
        are measured in, --quiet the strength of the noise reduction of the copy that the key reads)
   render PROJECT --shot NAME --input PICTURE|FOLDER|CLIP --out DIR [--frames A-B] [--what picture,matte]
-       [--bits 8|16|half] [--mattes DIR]
+       [--bits 8|16|half] [--dither] [--mattes DIR]
        (a folder of numbered pictures; a clip where ffmpeg is installed; frames are counted from 0;
-       half: OpenEXR with linear light; DIR holds the files that regions take as mattes, under their names)
+       half: OpenEXR with linear light; --dither: of 8 bits, where a correction reaches;
+       DIR holds the files that regions take as mattes, under their names)
   follow FOLDER|CLIP --quad "X,Y X,Y X,Y X,Y" --at N [--kind position|similarity|perspective] [--frames A-B] [--json]
        (where what lies inside the quad at frame N is at the others, forwards and backwards from there)
   lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
@@ -396,7 +397,7 @@ async function render(file: string, g: Given): Promise<void> {
       bits === 'half'
         ? await s.halves(state, correction)
         : correction === null
-          ? await s.pictureCodes(state, bits)
+          ? await s.pictureCodes(state, bits, g.dither && bits === 8)
           : await s.matteCodes(state, correction, bits),
     );
   let frame = first;

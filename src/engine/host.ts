@@ -122,8 +122,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       case 'figures':
         return { body: await s.figures(m.body.shot, m.body.correction) };
       case 'pictureCodes': {
-        const codes = await s.pictureCodes(m.body.shot, m.body.bits);
-        return { body: codes, transfer: [codes.data.buffer] };
+        const codes = await s.pictureCodes(m.body.shot, m.body.bits, m.body.dither);
+        return { body: codes, transfer: [codes.data.buffer, ...(codes.reached ? [codes.reached.buffer] : [])] };
       }
       case 'matteCodes': {
         const codes = await s.matteCodes(m.body.shot, m.body.correction, m.body.bits);

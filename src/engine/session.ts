@@ -76,8 +76,8 @@ export class Session extends Held {
   figures(shot: ShotState, correction: string): Promise<SurroundFigures> {
     return files.figures(this, shot, correction);
   }
-  pictureCodes(shot: ShotState, bits: 8 | 16): Promise<Codes> {
-    return files.pictureCodes(this, shot, bits);
+  pictureCodes(shot: ShotState, bits: 8 | 16, dither = false): Promise<Codes> {
+    return files.pictureCodes(this, shot, bits, dither);
   }
   halves(shot: ShotState, correction: string | null): Promise<Halves> {
     return files.halves(this, shot, correction);

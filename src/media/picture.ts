@@ -58,6 +58,8 @@ export interface Codes {
   channels: 1 | 3 | 4;
   bits: 8 | 16;
   data: Uint8Array<ArrayBuffer> | Uint16Array<ArrayBuffer>;
+  /** A pixel each, 1 where a correction reaches: there a coder of fewer bits may add its noise. */
+  reached?: Uint8Array<ArrayBuffer>;
 }
 /** The same in half floats of linear light. */
 export interface Halves {

@@ -100,7 +100,13 @@ async function clip(
           `the picture has ${w} x ${h} pixels, and a clip of 4:2:0 needs even numbers`,
           'Render numbered pictures instead.',
         );
-      const { y, u, v } = toYuv420(rgb16(codes), w, h);
+      const { y, u, v } = toYuv420(
+        rgb16(codes),
+        w,
+        h,
+        'bt709',
+        codes.reached ? { where: codes.reached, frame: n } : null,
+      );
       const data = new Uint8Array(y.length + u.length + v.length);
       data.set(y);
       data.set(u, y.length);

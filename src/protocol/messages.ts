@@ -318,7 +318,7 @@ export interface Requests {
   helper: { in: HelperRequest; out: HelperReply };
   figures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };
   /** As a file holds them; a thread for files writes them. */
-  pictureCodes: { in: { shot: ShotState; bits: 8 | 16 }; out: Codes };
+  pictureCodes: { in: { shot: ShotState; bits: 8 | 16; dither?: boolean }; out: Codes };
   matteCodes: { in: { shot: ShotState; correction: string; bits: 8 | 16 }; out: Codes };
   /** The same in linear light: of the matte where a correction is named. */
   halves: { in: { shot: ShotState; correction: string | null }; out: Halves };
@@ -350,10 +350,10 @@ export type ClipReply =
   | { id: number; ok: false; error: ErrorReply };
 /** What a job writes: numbered pictures in an archive, or a clip by its quantizer or its megabits a second. */
 export type WriteFormat =
-  | { kind: 'png' | 'tiff'; bits: 8 | 16 }
+  | { kind: 'png' | 'tiff'; bits: 8 | 16; dither?: boolean }
   | { kind: 'exr'; bits: 'half' }
-  | { kind: 'webm'; codec: 'vp9' | 'av1'; quantizer: number; curve: ClipCurve }
-  | { kind: 'mp4'; codec: 'avc'; megabits: number; curve: ClipCurve };
+  | { kind: 'webm'; codec: 'vp9' | 'av1'; quantizer: number; curve: ClipCurve; dither?: boolean }
+  | { kind: 'mp4'; codec: 'avc'; megabits: number; curve: ClipCurve; dither?: boolean };
 /** The curve that a clip is tagged with, by WebCodecs' name; its primaries and matrix are BT.709's. */
 export type ClipCurve = 'bt709' | 'iec61966-2-1';
 /** To a writing thread and back: every frame is answered when it is written, so that none piles up. */

@@ -2,6 +2,7 @@
  * From the planes of a clip to R'G'B'. Matrices and ranges: ITU-T H.273 (07/2024), table 4 and 8.3; places of chroma
  * samples: table 1 of chroma sample locations (ITU-T H.264 annex E). The definition of the kernels in kernels/yuv.ts.
  */
+import { ditherAt } from '../math/dither';
 
 /** Y', Cb, Cr as the decoder gave them: whole numbers, rows without padding. */
 export interface YuvPlanes {
@@ -159,6 +160,8 @@ export function toYuv420(
   w: number,
   h: number,
   matrix: Exclude<MatrixId, 'rgb'> = 'bt709',
+  /** Where codes get dither: a pixel each, 1 for yes; and which frame it is. */
+  dither: { where: Uint8Array; frame: number } | null = null,
 ): { y: Uint8Array; u: Uint8Array; v: Uint8Array } {
   const [kr, kb] = WEIGHTS[matrix];
   const kg = 1 - kr - kb;
@@ -171,7 +174,9 @@ export function toYuv420(
   for (let i = 0; i < n; i++) {
     const [r, g, b] = [rgb[3 * i]! * k, rgb[3 * i + 1]! * k, rgb[3 * i + 2]! * k];
     const l = kr * r + kg * g + kb * b;
-    y[i] = 16.5 + 219 * l;
+    const d = dither?.where[i] ? ditherAt(i, dither.frame) : 0;
+    // Black and white of the picture get no noise.
+    y[i] = 16.5 + 219 * l + (l > 0 && l < 1 ? d : 0);
     cb[i] = (b - l) / (2 * (1 - kb));
     cr[i] = (r - l) / (2 * (1 - kr));
   }
@@ -186,8 +191,13 @@ export function toYuv420(
     for (let i = 0; i < cw; i++) {
       const [a, b] = [2 * j, Math.min(h - 1, 2 * j + 1)];
       const mean = (p: Float32Array): number => (pick(p, 2 * i, a) + pick(p, 2 * i, b)) / 2;
-      u[j * cw + i] = 128.5 + 224 * mean(cb);
-      v[j * cw + i] = 128.5 + 224 * mean(cr);
+      const at = j * cw + i;
+      const left = dither?.where[a * w + 2 * i] || dither?.where[b * w + 2 * i];
+      const right =
+        dither?.where[a * w + Math.min(w - 1, 2 * i + 1)] || dither?.where[b * w + Math.min(w - 1, 2 * i + 1)];
+      const noise = (k: number): number => (left || right ? ditherAt(n + 2 * at + k, dither!.frame) : 0);
+      u[at] = 128.5 + 224 * mean(cb) + noise(0);
+      v[at] = 128.5 + 224 * mean(cr) + noise(1);
     }
   return { y, u, v };
 }

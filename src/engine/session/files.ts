@@ -1,6 +1,7 @@
 /** What leaves: the proof of the surround, pictures, mattes, tables. */
 import { curveOf } from '../../core/color/transfer';
 import { primaries, resolveEncoding } from '../../core/color/encodings';
+import { ditheredCode } from '../../core/math/dither';
 import { HALF_MOST, toHalf } from '../../core/math/half';
 import { displayEncoding } from '../../core/graph/plan';
 
@@ -9,6 +10,7 @@ import type { SurroundFigures } from '../../core/skin/surround';
 import type { Codes, Halves } from '../../media/picture';
 import type { LutReply, ShotState } from '../../protocol/messages';
 import { bakeLut } from '../lut';
+import type { Result } from '../evaluator';
 import type { Plane } from '../memory';
 import { matteOf, rgbOf } from '../samples';
 import { COUNTS_BYTES, toCounts } from '../tasks/figures';
@@ -54,17 +56,46 @@ async function codesOf(h: Held, from: readonly Plane[], w: number, rows: number,
     arena.release(to);
   }
 }
-export async function pictureCodes(h: Held, shot: ShotState, bits: 8 | 16): Promise<Codes> {
-  const { out } = await h.run(shot);
+/** A pixel each, 1 where the matte of any correction that does something is above 0. */
+function reachOf(h: Held, shot: ShotState, { out, steps }: Result): Uint8Array<ArrayBuffer> {
+  const reached = new Uint8Array(out.w * out.h);
+  for (const { id } of shot.corrections) {
+    const s = steps.get(id);
+    if (!s || s.own === s.input) continue;
+    const m = h.ev.arena.look((v) => matteOf(v, s.input, s.matte)?.slice());
+    if (!m) return reached.fill(1);
+    for (let i = 0; i < m.length; i++) if (m[i]! > 0) reached[i] = 1;
+  }
+  return reached;
+}
+/** With `dither` codes of 8 bits have its noise where a correction reaches; those of 16 say where that is. */
+export async function pictureCodes(h: Held, shot: ShotState, bits: 8 | 16, dither = false): Promise<Codes> {
+  const res = await h.run(shot);
+  const { out } = res;
   const { alphaPlane: a, bits: own } = h.picture(shot);
   const rgb = [out.r, out.g, out.b];
-  if (!a) return codesOf(h, rgb, out.w, out.h, bits);
-  // Kept transparency goes through untouched.
-  const k = a instanceof Float32Array ? 1 : 1 / (2 ** own - 1);
-  const { at } = await h.ev.plane(`alpha|${h.entry(shot).key}`, out.w, out.h, (p) => {
-    for (let i = 0; i < p.length; i++) p[i] = a[i]! * k;
-  });
-  return codesOf(h, [...rgb, at], out.w, out.h, bits);
+  const reached = dither ? reachOf(h, shot, res) : null;
+  const seen = reached && bits === 8 ? h.ev.arena.look((v) => Object.values(rgbOf(v, out)).map((p) => p.slice())) : [];
+  const codes = await withAlpha();
+  if (!reached) return codes;
+  if (bits === 16) return { ...codes, reached };
+  for (let i = 0; i < reached.length; i++) {
+    if (i % ROWS === 0) h.ev.check();
+    if (reached[i])
+      for (let c = 0; c < 3; c++)
+        codes.data[i * codes.channels + c] = ditheredCode(seen[c]![i]!, 255, 3 * i + c, shot.frame);
+  }
+  return codes;
+
+  async function withAlpha(): Promise<Codes> {
+    if (!a) return codesOf(h, rgb, out.w, out.h, bits);
+    // Kept transparency goes through untouched.
+    const k = a instanceof Float32Array ? 1 : 1 / (2 ** own - 1);
+    const { at } = await h.ev.plane(`alpha|${h.entry(shot).key}`, out.w, out.h, (p) => {
+      for (let i = 0; i < p.length; i++) p[i] = a[i]! * k;
+    });
+    return codesOf(h, [...rgb, at], out.w, out.h, bits);
+  }
 }
 export async function matteCodes(h: Held, shot: ShotState, correction: string, bits: 8 | 16): Promise<Codes> {
   const s = (await h.run(shot, correction)).steps.get(correction);
