@@ -18,7 +18,7 @@ export async function pointFromPicture(shot: ShotRecord, at: { x: number; y: num
   // What stands before the curve, everywhere and in full.
   const before = { ...state, corrections: inputOfAdjustment(state.corrections, c.id, k) };
   await guard('No point was set', async () => {
-    const p = await engine().request('pick', { shot: before, x: at.x, y: at.y });
+    const p = await engine().request('colourAt', { shot: before, x: at.x, y: at.y });
     if (!p) throw new Error('that lies outside the picture. Click on the picture itself');
     const v =
       curveFor.curve === 'red'

@@ -38,6 +38,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   solve: 'final',
   helper: 'final',
   pick: 'figures',
+  colourAt: 'final',
   distributions: 'figures',
   held: 'figures',
   separates: 'figures',

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { pointsOf } from '../core/ops/byHue/index';
+import { pointsOf } from '../core/math/closed';
 import { bent } from './hueBend';
 
 describe('a bend from the picture', () => {
@@ -25,5 +25,12 @@ describe('a bend from the picture', () => {
     expect(() => bent(full, 7.5, 5)).not.toThrow();
     const wide = Array.from({ length: 24 }, (_, i) => [5 * i, 0]).flat();
     expect(() => bent(wide, 200, 5)).toThrow(/24 points/);
+  });
+  it('bends an open curve over level or saturation as well', () => {
+    const flat = [0, 0, 25, 0, 50, 0, 75, 0, 100, 0];
+    expect(bent(flat, 53, -8, 'span')).toEqual([0, 0, 25, 0, 50, -8, 75, 0, 100, 0]);
+    expect(pointsOf(bent(flat, 60, 8, 'span'))).toContainEqual([60, 8]);
+    // It does not close: 100 is far from 0.
+    expect(bent(flat, 100, 5, 'span')).toEqual([0, 0, 25, 0, 50, 0, 75, 0, 100, 5]);
   });
 });

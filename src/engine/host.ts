@@ -94,6 +94,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: r, transfer: buffersOf(r) };
       }
       case 'pick':
+      case 'colourAt':
         return { body: await s.pick(m.body.shot, m.body.x, m.body.y) };
       case 'distributions':
         return { body: await s.distributions(m.body.shot, m.body.correction, m.body) };

@@ -248,7 +248,10 @@ export interface Requests {
     in: { shot: ShotState; focus: string | null; scopes: readonly ScopeRequest[]; skinLineDeg: number };
     out: ScopeReply[];
   };
+  /** Under the pointer: only the newest one counts. */
   pick: { in: { shot: ShotState; x: number; y: number }; out: PickReply | null };
+  /** The same where a person pressed: a pointer that moves on does not take its place. */
+  colourAt: { in: { shot: ShotState; x: number; y: number }; out: PickReply | null };
   /** Of what a correction is given, or of the picture before any correction. */
   distributions: { in: { shot: ShotState; correction: string } & ReadAs; out: Distributions };
   /** Of what the correction is given; of the picture before any correction where there is none yet, or by `base`. */

@@ -82,3 +82,42 @@ test('a curve over hue is bent by keys, by the mouse and on the picture; undone 
   await expect.poll(() => sentence(page)).toBe(before);
   expect(faults).toEqual([]);
 });
+
+test('curves over level and saturation bend by mouse, by keys, from the picture, and come back after a reload', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  const stage = await newCorrection(page, 'oven-mouth');
+  await page.getByRole('button', { name: /^3\s*Correct/ }).click();
+  await page.getByLabel('Add an adjustment').selectOption('byTone');
+  const part = page.getByRole('region', { name: 'By level and saturation' });
+  // By keys: darker middle tones lose saturation.
+  const third = part.getByRole('slider', { name: 'Saturation by level point 3' });
+  await third.press('Shift+ArrowDown');
+  await third.press('ArrowLeft');
+  await expect(third).toHaveAttribute('aria-valuetext', 'level 49 %: \u221210 %');
+  await part.getByLabel('Saturation by level point 3, typed').fill('-25');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => sentence(page)).toContain('saturation \u221225 % at level 49 %');
+  // From the picture, with a hand that goes on moving: the press is what counts.
+  await part.getByLabel('Curve').selectOption('levelBySat');
+  await part.getByRole('button', { name: 'From picture' }).click();
+  const [x, y] = await at(page, [600, 420]);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x, y - 40, { steps: 5 });
+  await page.mouse.up();
+  await page.mouse.move(x + 120, y + 30, { steps: 8 });
+  await expect.poll(() => sentence(page)).toMatch(/and level \+10 % at saturation (2\d|3\d) %/);
+  await expect(page.getByText('was not bent')).toHaveCount(0);
+  const told = await sentence(page);
+  await stage.focus();
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => sentence(page)).not.toContain('at saturation');
+  await page.keyboard.press('Control+Shift+z');
+  await expect.poll(() => sentence(page)).toBe(told);
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toBe(told);
+  expect(faults).toEqual([]);
+});

@@ -36,7 +36,7 @@ import { sayUse } from './sentence';
 import { BalanceControl, WheelsControl } from './Balance';
 import { useDistributions } from './useDistributions';
 import { useFrame, valuesOf } from '../values';
-import { ByHue, Curves } from './CurveControls';
+import { ByHue, ByTone, Curves } from './CurveControls';
 
 const Part = styled.section`
   border-top: 1px solid var(--line);
@@ -348,6 +348,8 @@ export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
       return <Curves corr={corr} use={use} shot={shot} put={put} />;
     case 'byHue':
       return <ByHue corr={corr} use={use} shot={shot} put={put} />;
+    case 'byTone':
+      return <ByTone corr={corr} use={use} shot={shot} put={put} />;
     case 'zones':
       return <Zones corr={corr} use={use} shot={shot} put={put} />;
     case 'temperature':

@@ -1,18 +1,21 @@
 /** Controls of adjustments that are curves: tone curves, and curves over hue. */
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { ReactNode } from 'react';
 import { opById } from '../../core/graph/plan';
 import type { OpUse } from '../../core/graph/plan';
 import type { StoredValue } from '../../core/op/params';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { PLANE_CELLS } from '../../protocol/messages';
-import { Dim, Line, ToggleButton } from '../../ui/controls';
+import { Dim, Line, Select, ToggleButton } from '../../ui/controls';
 import { CurveEditor } from '../../ui/CurveEditor';
-import { HueCurve } from '../../ui/HueCurve';
+import { BendCurve } from '../../ui/BendCurve';
+import { OVER } from '../../core/ops/byTone/params';
+import type { ToneCurve } from '../../core/ops/byTone/params';
 import { gesture } from '../actions';
 import { useSession } from '../store';
 import type { ToolName } from '../store';
 import { listOf, useFrame } from '../values';
+import { axes, binsOf } from './bendAxes';
 import { useDistributions } from './useDistributions';
 
 interface CurveProps {
@@ -25,12 +28,15 @@ interface CurveProps {
 function CurveTabs<N extends string>({
   use,
   names,
+  listed = false,
   tool: own,
   tip,
   children,
 }: {
   use: OpUse;
   names: readonly N[];
+  /** Chosen from a list: their names are too long for tabs. */
+  listed?: boolean;
   tool: ToolName;
   tip: string;
   children: (name: N) => ReactNode;
@@ -39,13 +45,28 @@ function CurveTabs<N extends string>({
   const { tool, set } = useSession();
   return (
     <>
-      <div className="tabs">
-        {names.map((n) => (
-          <ToggleButton key={n} isSelected={tab === n} onChange={() => setTab(n)}>
-            {opById(use.op).params[n]!.label}
-          </ToggleButton>
-        ))}
-      </div>
+      {listed ? (
+        <Select
+          aria-label="Curve"
+          value={tab}
+          onChange={(e) => setTab(e.target.value as N)}
+          style={{ maxWidth: '100%', margin: '2px 0' }}
+        >
+          {names.map((n) => (
+            <option key={n} value={n}>
+              {opById(use.op).params[n]!.label}
+            </option>
+          ))}
+        </Select>
+      ) : (
+        <div className="tabs">
+          {names.map((n) => (
+            <ToggleButton key={n} isSelected={tab === n} onChange={() => setTab(n)}>
+              {opById(use.op).params[n]!.label}
+            </ToggleButton>
+          ))}
+        </div>
+      )}
       {children(tab)}
       <Line>
         <Dim style={{ flex: 1 }}>Double click: add, remove</Dim>
@@ -87,6 +108,7 @@ const BENDS = {
 const HUE_CURVES = ['turn', 'sat', 'level'] as const;
 export function ByHue({ corr, use, shot, put }: CurveProps) {
   const d = useDistributions(shot, corr.id);
+  const hues = useMemo(() => binsOf(d.plane, PLANE_CELLS, 'hue'), [d.plane]);
   const frame = useFrame();
   return (
     <CurveTabs
@@ -96,15 +118,44 @@ export function ByHue({ corr, use, shot, put }: CurveProps) {
       tip="Then press on a colour of the picture and drag up or down: the curve bends there"
     >
       {(tab) => (
-        <HueCurve
+        <BendCurve
           key={tab}
           label={opById('byHue').params[tab]!.label}
+          axis={axes.hue}
           {...BENDS[tab]}
           points={listOf(use, tab, frame)}
-          plane={d.plane}
-          cells={PLANE_CELLS}
+          bins={hues}
           onChange={(p) => put({ [tab]: p })}
           {...gesture('Bend a curve over hue')}
+        />
+      )}
+    </CurveTabs>
+  );
+}
+const TONE_CURVES = Object.keys(OVER) as ToneCurve[];
+export function ByTone({ corr, use, shot, put }: CurveProps) {
+  const d = useDistributions(shot, corr.id);
+  const sats = useMemo(() => binsOf(d.plane, PLANE_CELLS, 'sat'), [d.plane]);
+  const frame = useFrame();
+  return (
+    <CurveTabs
+      use={use}
+      names={TONE_CURVES}
+      listed
+      tool="hueBend"
+      tip="Then press on a colour of the picture and drag up or down: the curve bends at its level or saturation"
+    >
+      {(tab) => (
+        <BendCurve
+          key={tab}
+          label={opById('byTone').params[tab]!.label}
+          axis={axes[OVER[tab]]}
+          unit=" %"
+          range={100}
+          points={listOf(use, tab, frame)}
+          bins={OVER[tab] === 'sat' ? sats : d.luma}
+          onChange={(p) => put({ [tab]: p })}
+          {...gesture('Bend a curve')}
         />
       )}
     </CurveTabs>

@@ -26,3 +26,7 @@ export function closed(points: readonly (readonly [number, number])[], period: n
   );
   return (x) => f.at(into(x));
 }
+
+/** The points of a list, in pairs. */
+export const pointsOf = (v: readonly number[]): [number, number][] =>
+  Array.from({ length: v.length >> 1 }, (_, i) => [v[2 * i]!, v[2 * i + 1]!]);

@@ -1,29 +1,43 @@
 /**
- * A closed curve over hue, with the picture's own hues beneath. Double click on the field adds a point, on a point
+ * A curve of what is gained or lost over a measure: closed over hue, open over level or saturation; how much of the
+ * picture has each value lies beneath. Double click on the field adds a point, on a point
  * removes it; a focused point moves by arrow keys (Shift coarse, Alt fine), Delete removes it, Enter adds one behind.
  */
-import { memo, useMemo, useRef, useState } from 'react';
+import { memo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import type { KeyboardEvent } from 'react';
-import { closed } from '../core/math/closed';
-import { DEG } from '../core/math/angle';
 import { CurveField, curvePoints, PointMark, stepOf, usePointDrag } from './CurveField';
-import type { CurvePoint as P } from './CurveField';
-import { colourAt } from './keyColours';
+import type { CurvePoint, CurvePoint as P } from './CurveField';
 import { NumberBox } from './NumberBox';
 import type { Gesture } from './ParamSlider';
 
-export interface HueCurveProps extends Gesture {
+/** The measure that a curve stands over. */
+export interface BendAxis {
+  /** As it is told: "hue". */
+  name: string;
+  /** Its end; it begins at 0. Of a closed one its period. */
+  most: number;
+  closed: boolean;
+  unit: string;
+  /** Through points, in order of nothing. */
+  through(points: readonly CurvePoint[]): (x: number) => number;
+  /** What its values look like, along the lower edge. */
+  colours: readonly string[];
+  tick?: { at: number; says: string };
+  /** How far Enter sets the next point from one. */
+  step: number;
+}
+export interface BendCurveProps extends Gesture {
   label: string;
+  axis: BendAxis;
   /** Of the values. */
   unit: string;
   /** Largest value either way that is drawn. */
   range: number;
-  /** Hue, value, hue, value ... */
+  /** Place, value, place, value ... */
   points: readonly number[];
-  /** Density over Cb and Cr (see Distributions). */
-  plane: Uint8Array;
-  cells: number;
+  /** How much of the picture has each value of the measure, in even steps, the most being 1. */
+  bins: readonly number[];
   onChange(points: number[]): void;
 }
 const W = 252;
@@ -40,34 +54,17 @@ const Typed = styled.div`
   }
 `;
 const tenth = (v: number): number => Math.round(10 * v) / 10;
-const turn = (v: number): number => ((v % 360) + 360) % 360;
 
-/** How much of the picture has each hue, in 72 steps, the most being 1; what is nearly grey has none. */
-function huesOf(plane: Uint8Array, n: number): number[] {
-  const sums = new Array<number>(72).fill(0);
-  for (let i = 0; i < n * n; i++) {
-    if (plane[i] === 0) continue;
-    const [cb, cr] = [((i % n) + 0.5) / n - 0.5, 0.5 - (Math.floor(i / n) + 0.5) / n];
-    if (200 * Math.sqrt(cb * cb + cr * cr) < 3) continue;
-    sums[Math.floor(turn(Math.atan2(cr, cb) * DEG) / 5) % 72]! += plane[i]! ** 2;
-  }
-  const most = Math.max(1e-9, ...sums);
-  return sums.map((v) => Math.sqrt(v / most));
-}
-const RAINBOW = Array.from({ length: 72 }, (_, i) => {
-  const a = ((i + 0.5) * 5) / DEG;
-  return `rgb(${colourAt('scope', 0.2 * Math.cos(a), 0.2 * Math.sin(a))
-    .map((v) => Math.round(255 * v))
-    .join(',')})`;
-});
-
-function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBegin, onEnd, onBail }: HueCurveProps) {
+function BendCurveView({ label, axis, unit, range, points, bins, onChange, onBegin, onEnd, onBail }: BendCurveProps) {
   const field = useRef<HTMLDivElement>(null);
   const list = curvePoints(points);
   const [chosen, setChosen] = useState(0);
   const at = Math.min(chosen, list.length - 1);
-  const hues = useMemo(() => huesOf(plane, cells), [plane, cells]);
-  const put = (next: P[]): void => onChange(next.flatMap(([x, y]) => [tenth(turn(x)), tenth(y)]));
+  const { most, closed: round, colours } = axis;
+  const into = (x: number): number => (round ? ((x % most) + most) % most : Math.min(most, Math.max(0, x)));
+  const far = (a: number, b: number): number =>
+    round ? Math.abs(((a - b + 1.5 * most) % most) - most / 2) : Math.abs(a - b);
+  const put = (next: P[]): void => onChange(next.flatMap(([x, y]) => [tenth(into(x)), tenth(y)]));
   const once = (next: P[]): void => {
     onBegin();
     put(next);
@@ -76,26 +73,25 @@ function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBe
   const moved = (from: P[], i: number, x: number, y: number): P[] =>
     from.map((p, k) => {
       if (k !== i) return p;
-      // It does not pass a neighbour: two points on one hue would be one.
-      const free = from.every((q, j) => j === i || Math.abs(((x - q[0] + 540) % 360) - 180) >= NEAR);
+      // It does not come upon a neighbour: two points at one place would be one.
+      const free = from.every((q, j) => j === i || far(into(x), q[0]) >= NEAR);
       return [free ? x : p[0], Math.min(range, Math.max(-range, y))];
     });
-  const f = closed(list, 360);
+  const f = axis.through(list);
   const add = (x: number): void => {
-    if (list.length < 24 && list.every((p) => Math.abs(((x - p[0] + 540) % 360) - 180) >= NEAR))
-      once([...list, [x, f(x)]]);
+    if (list.length < 24 && list.every((p) => far(into(x), p[0]) >= NEAR)) once([...list, [into(x), f(into(x))]]);
   };
   const without = (i: number): void => {
-    if (list.length > 1) once(list.filter((_, k) => k !== i));
+    if (list.length > (round ? 1 : 2)) once(list.filter((_, k) => k !== i));
   };
-  const X = (hue: number): number => (turn(hue) / 360) * W;
+  const X = (x: number): number => (into(x) / most) * W;
   const Y = (v: number): number => (H - RIM) * (0.5 - Math.min(1, Math.max(-1, v / range)) / 2);
   const hand = usePointDrag(
     field,
     list,
     (from, i, across, up) => {
       const [x, y] = from[i]!;
-      put(moved(from, i, x + 360 * across, y + (2 * range * up * H) / (H - RIM)));
+      put(moved(from, i, x + most * across, y + (2 * range * up * H) / (H - RIM)));
     },
     { onBegin, onEnd, onBail },
   );
@@ -109,7 +105,7 @@ function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBe
         e.key === 'Delete' || e.key === 'Backspace'
           ? () => without(i)
           : e.key === 'Enter'
-            ? () => add(x + 15)
+            ? () => add(x + axis.step)
             : step
               ? () => once(moved(list, i, x + step[0], y + step[1]))
               : null;
@@ -120,7 +116,7 @@ function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBe
     };
   const path = Array.from(
     { length: 121 },
-    (_, i) => `${i ? 'L' : 'M'}${((i / 120) * W).toFixed(1)},${Y(f(3 * i)).toFixed(1)}`,
+    (_, i) => `${i ? 'L' : 'M'}${((i / 120) * W).toFixed(1)},${Y(f((i / 120) * most)).toFixed(1)}`,
   ).join('');
   const said = (v: number): string => `${v > 0 ? '+' : v < 0 ? '\u2212' : ''}${Math.abs(v)}${unit}`;
   return (
@@ -130,29 +126,40 @@ function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBe
         style={{ height: H }}
         onDoubleClick={(e) => {
           const r = field.current!.getBoundingClientRect();
-          add((360 * (e.clientX - r.left)) / r.width);
+          add((most * (e.clientX - r.left)) / r.width);
         }}
       >
-        <svg viewBox={`0 0 ${W} ${H}`} preserveAspectRatio="none" aria-label={`${label} over hue`}>
-          {hues.map((v, i) => (
+        <svg viewBox={`0 0 ${W} ${H}`} preserveAspectRatio="none" aria-label={`${label} over ${axis.name}`}>
+          {bins.map((v, i) => (
             <rect
               key={i}
-              x={(i * W) / 72}
-              width={W / 72 + 0.5}
+              x={(i * W) / bins.length}
+              width={W / bins.length + 0.5}
               y={(H - RIM) * (1 - v)}
               height={(H - RIM) * v}
-              fill={RAINBOW[i]}
-              fillOpacity={0.22}
+              fill={colours[Math.floor((i * colours.length) / bins.length)]}
+              fillOpacity={round ? 0.22 : 0.35}
             />
           ))}
-          {RAINBOW.map((c, i) => (
-            <rect key={i} x={(i * W) / 72} width={W / 72 + 0.5} y={H - RIM + 2} height={RIM - 2} fill={c} />
+          {colours.map((c, i) => (
+            <rect
+              key={i}
+              x={(i * W) / colours.length}
+              width={W / colours.length + 0.5}
+              y={H - RIM + 2}
+              height={RIM - 2}
+              fill={c}
+            />
           ))}
           <path d={`M0,${Y(0)}H${W}`} stroke="#8a8a8a" />
-          <path d={`M${X(123)},0V${H - RIM}`} stroke="#8a8a8a" strokeDasharray="2 3" />
-          <text x={X(123) + 3} y={11}>
-            skin
-          </text>
+          {axis.tick && (
+            <>
+              <path d={`M${X(axis.tick.at)},0V${H - RIM}`} stroke="#8a8a8a" strokeDasharray="2 3" />
+              <text x={X(axis.tick.at) + 3} y={11}>
+                {axis.tick.says}
+              </text>
+            </>
+          )}
           <text x={3} y={11}>{`+${range}${unit}`}</text>
           <text x={3} y={H - RIM - 4}>{`\u2212${range}${unit}`}</text>
           <path d={path} fill="none" stroke="#fff" strokeWidth={1.75} vectorEffect="non-scaling-stroke" />
@@ -166,7 +173,7 @@ function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBe
               aria-valuenow={y}
               aria-valuemin={-range}
               aria-valuemax={range}
-              aria-valuetext={`hue ${Math.round(turn(x))}\u00b0: ${said(y)}`}
+              aria-valuetext={`${axis.name} ${Math.round(into(x))}${axis.unit}: ${said(y)}`}
               {...hand.of(i)}
               onKeyDown={key(i)}
               onFocus={() => setChosen(i)}
@@ -181,17 +188,17 @@ function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBe
         </svg>
       </CurveField>
       <Typed>
-        <span>{`Point ${at + 1}: hue`}</span>
+        <span>{`Point ${at + 1} at`}</span>
         <NumberBox
-          label={`${label} point ${at + 1}, hue, typed`}
-          value={tenth(turn(list[at]![0]))}
+          label={`${label} point ${at + 1}, ${axis.name}, typed`}
+          value={tenth(into(list[at]![0]))}
           min={0}
-          max={360}
+          max={most}
           digits={0}
-          suffix={'\u00b0'}
+          suffix={axis.unit}
           onChange={(x) => once(moved(list, at, x, list[at]![1]))}
         />
-        <span>{label.toLowerCase()}</span>
+        <span>{label.toLowerCase().replace(/ by .*/, '')}</span>
         <NumberBox
           label={`${label} point ${at + 1}, typed`}
           value={list[at]![1]}
@@ -205,11 +212,11 @@ function HueCurveView({ label, unit, range, points, plane, cells, onChange, onBe
     </>
   );
 }
-export const HueCurve = memo(
-  HueCurveView,
+export const BendCurve = memo(
+  BendCurveView,
   (a, b) =>
     a.label === b.label &&
-    a.plane === b.plane &&
+    a.bins === b.bins &&
     a.points.length === b.points.length &&
     a.points.every((v, i) => v === b.points[i]),
 );
