@@ -94,6 +94,33 @@ describe('engine', () => {
     for (const s of [wasm, ts]) s.open('p', picture(16));
   });
 
+  it('means of a region and of its outside are those of the codes that leave', async () => {
+    const s = shot(face);
+    const r = await wasm.sides(s, 'face');
+    for (const [when, state] of [
+      ['before', shot()],
+      ['after', s],
+    ] as const) {
+      const codes = await wasm.pictureCodes(state, 16);
+      const matte = await wasm.matteCodes(s, 'face', 16);
+      const sums = [
+        [0, 0, 0, 0],
+        [0, 0, 0, 0],
+      ];
+      for (let i = 0; i < W * H; i++) {
+        const m = matte.data[i]! / 65535;
+        for (const [side, k] of [m, 1 - m].entries()) {
+          for (let c = 0; c < 3; c++) sums[side]![c]! += (k * codes.data[3 * i + c]!) / 65535;
+          sums[side]![3]! += k;
+        }
+      }
+      for (const [side, name] of ['inside', 'outside'].entries())
+        r[when][name as 'inside']!.forEach((v, c) => expect(v).toBeCloseTo(sums[side]![c]! / sums[side]![3]!, 4));
+    }
+    expect(r.apart[0]).toBeGreaterThan(5);
+    expect(Math.abs(r.apart[0]! - r.apart[1]!)).toBeGreaterThan(0.3);
+    await expect(wasm.sides(s, 'gone')).rejects.toThrow(RangeError);
+  });
   it('computes only what changed', async () => {
     await wasm.render(request(shot(face)));
     expect((await wasm.render(request(shot(face)))).computed).toEqual([]);

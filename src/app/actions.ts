@@ -6,7 +6,7 @@ import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionSpec, OpTerm, OpUse, Term } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
 import { ops } from '../core/ops/registry.gen';
-import { isMatte, linksOf, mapTerms, mapTermUses, mattesOf, opTerms, OWN } from '../core/graph/region';
+import { isLink, isMatte, linksOf, mapTerms, mapTermUses, mattesOf, opTerms, OWN } from '../core/graph/region';
 import { addKey, keysOf } from '../core/op/keys';
 import { isKeyframedList, resolve, tryResolve, withKey } from '../core/op/params';
 import type { StoredValue } from '../core/op/params';
@@ -135,6 +135,41 @@ export function addCorrection(shot: ShotId): CorrectionRecord {
   doc().change('Add a correction', put(c));
   session().set({ correction: c.id, step: 'isolate', term: null, conversionOpen: false });
   return c;
+}
+
+/** The correction whose outside this one is about: its region is that link and nothing else. */
+export function companionOf(c: CorrectionRecord): string | null {
+  const [t] = c.terms;
+  return c.terms.length === 1 && t && isLink(t) && t.on && t.outside !== t.not ? t.of : null;
+}
+/** A correction of the outside of another one's region, behind it; of one that is there already, that one. */
+export function addCompanion(id: string): void {
+  const c = correction(id);
+  if (!c) return;
+  const list = ownCorrectionsOf(doc().records, c.owner);
+  const there = list.find((x) => companionOf(x) === id);
+  if (!there) {
+    const link: Term = { id: useId(), join: 'and', not: false, name: c.name, of: id, outside: true, on: true };
+    const made: CorrectionRecord = {
+      type: 'correction',
+      id: newId('corr'),
+      owner: c.owner,
+      name: freeName(
+        `${c.name.slice(0, 60)}, outside`,
+        list.map((x) => x.name),
+      ).replace(/ 1$/, ''),
+      on: true,
+      mixPct: 100,
+      order: c.order + 0.5,
+      ...(c.side ? { side: c.side } : {}),
+      terms: [link],
+      tidy: standingTidy(),
+      adjustments: ['balance', 'saturation', 'exposure'].map((op) => newUse(useId(), op)),
+    };
+    doc().change('Correct the outside too', (r) => reorder(put(made)(r), c.owner));
+    session().set({ correction: made.id });
+  } else session().set({ correction: there.id });
+  session().set({ step: 'correct', term: null, conversionOpen: false });
 }
 
 /** The first on a side has nothing to stand beside. */

@@ -8,6 +8,7 @@ import type { AnyRecord, CorrectionRecord, MediaRecord, ShotRecord } from '../do
 import { parseProject, formatProject } from '../document/projectFile';
 import * as act from './actions';
 import { useNotices } from './notices';
+import { pairOf } from './bench/Sides';
 import { copyPart, pastePart } from './copyPart';
 import * as region from './region';
 import { inverse, refit, renameScene, setOwner, setScene } from './scenes';
@@ -69,6 +70,32 @@ beforeEach(() => {
   region.addTerm(face.id, 'key', {});
 });
 
+describe('the outside as well', () => {
+  it('is a correction behind it whose region is the outside; there is one, and one undo takes it back', () => {
+    const before = records();
+    act.addCompanion(face.id);
+    const made = act.correction(useSession.getState().correction)!;
+    expect(made).toMatchObject({ owner: 'shot:a', name: 'Correction 1, outside', on: true });
+    expect(made.terms).toMatchObject([{ of: face.id, outside: true, on: true, not: false }]);
+    expect(act.companionOf(made)).toBe(face.id);
+    expect(correctionsOf(records(), 'shot:a').map((c) => c.id)).toEqual([face.id, made.id, lips.id]);
+    expect(pairOf(at(face.id), correctionsOf(records(), 'shot:a'))).toBe(face.id);
+    expect(pairOf(made, correctionsOf(records(), 'shot:a'))).toBe(face.id);
+    expect(pairOf(at(lips.id), correctionsOf(records(), 'shot:a'))).toBeNull();
+    // Asked for again it is the one that is there.
+    useSession.getState().set({ correction: face.id, step: 'isolate' });
+    act.addCompanion(face.id);
+    expect(useSession.getState()).toMatchObject({ correction: made.id, step: 'correct' });
+    expect(correctionsOf(records(), 'shot:a')).toHaveLength(3);
+    undo();
+    expect(records()).toEqual(before);
+    // Turned round, or joined with more, it is no companion any more.
+    region.addLink(lips.id, face.id, true);
+    expect(act.companionOf(at(lips.id))).toBe(face.id);
+    region.turnNot(lips.id, at(lips.id).terms[0]!);
+    expect(act.companionOf(at(lips.id))).toBeNull();
+  });
+});
 describe('a link', () => {
   it('leads to corrections of the same owner that do not lead back', () => {
     const third = act.addCorrection('shot:a');

@@ -20,6 +20,7 @@ import type {
   SampleArea,
   ScopeReply,
   ShotState,
+  SidesReply,
   SolveReply,
   SolveRequest,
 } from '../protocol/messages';
@@ -78,6 +79,9 @@ export class Session extends Held {
   }
   pictureCodes(shot: ShotState, bits: 8 | 16, dither = false): Promise<Codes> {
     return files.pictureCodes(this, shot, bits, dither);
+  }
+  sides(shot: ShotState, correction: string): Promise<SidesReply> {
+    return files.sides(this, shot, correction);
   }
   halves(shot: ShotState, correction: string | null): Promise<Halves> {
     return files.halves(this, shot, correction);

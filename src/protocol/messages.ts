@@ -11,6 +11,7 @@ import type { ChartPlace } from '../core/match/chart';
 import type { Separation } from '../core/matte/separate';
 import type { OpTerm } from '../core/graph/plan';
 import type { NearColours } from '../core/matte/near';
+import type { SideMeans } from '../core/skin/sides';
 import type { Health } from '../core/matte/health';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { KeySpace } from '../core/matte/keySpace';
@@ -157,6 +158,12 @@ export interface Distributions {
 }
 /** Some of the pixels that a key was fitted to: Cb, Cr, luma 0..1, one after the other. */
 export type KeyDots = number[];
+/** Before any correction and as the picture leaves; CIEDE2000 between inside and outside, before and after. */
+export interface SidesReply {
+  before: SideMeans;
+  after: SideMeans;
+  apart: [number | null, number | null];
+}
 /** Beside the measures: shares of what is in that are blown in a channel, or black in all. */
 export type HealthReply = Health & { blown: number; crushed: number };
 /** How a key reads its picture: before any correction, on a quieter copy, measured in that space. */
@@ -320,6 +327,8 @@ export interface Requests {
   chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };
   helper: { in: HelperRequest; out: HelperReply };
   figures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };
+  /** Mean colours of a region and of its outside. */
+  sides: { in: { shot: ShotState; correction: string }; out: SidesReply };
   /** As a file holds them; a thread for files writes them. */
   pictureCodes: { in: { shot: ShotState; bits: 8 | 16; dither?: boolean }; out: Codes };
   matteCodes: { in: { shot: ShotState; correction: string; bits: 8 | 16 }; out: Codes };

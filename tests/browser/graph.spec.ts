@@ -1,7 +1,7 @@
 /** Corrections beside each other, linked regions, brackets, scenes: by mouse and by keyboard, over a reload. */
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { drag, openBench, saved, sentence, watch } from './helpers';
+import { drag, offLine, openBench, saved, sentence, watch } from './helpers';
 
 const card = (page: Page, name: string) => page.locator(`[data-correction="${name}"]`);
 const beside = (page: Page, name: string) => card(page, name).getAttribute('data-beside');
@@ -92,5 +92,32 @@ test('a scene gets a correction of its own, which then acts on each of its shots
   await expect(page.getByLabel('Ellipse 1, centre')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(card(page, "Baker's face")).toHaveCount(0);
+  expect(faults).toEqual([]);
+});
+
+test('the outside of a region is corrected as well by one choice of its menu, and both are read', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'oven-mouth');
+  await page.getByRole('button', { name: /^More for Baker/ }).click();
+  await page.getByRole('menuitem', { name: 'Correct its outside too' }).click();
+  await expect
+    .poll(() => sentence(page))
+    .toMatch(/face, outside: outside the region of Baker.s face; not corrected yet/);
+  const table = page.getByRole('table', { name: 'The region and its outside' });
+  await expect(table).toContainText('before');
+  const apart = async (): Promise<number[]> =>
+    [...(await table.innerText()).matchAll(/([\d.]+), before ([\d.]+)/g)].flatMap((m) => [Number(m[1]), Number(m[2])]);
+  const [first, before] = await apart();
+  expect(Math.abs(first! - before!)).toBeLessThan(8);
+  const face = await offLine(page, 'Baker, lit cheek');
+  await page.getByRole('slider', { name: 'Exposure' }).last().press('Shift+ArrowLeft');
+  await page.getByRole('slider', { name: 'Exposure' }).last().press('Shift+ArrowLeft');
+  await expect.poll(async () => (await apart())[0]! - first!).toBeGreaterThan(2);
+  expect((await apart())[1]).toBe(before);
+  // The face itself has not moved.
+  expect(await offLine(page, 'Baker, lit cheek')).toBe(face);
+  await page.getByRole('application').focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-correction]').filter({ hasText: 'outside' })).toHaveCount(0);
   expect(faults).toEqual([]);
 });

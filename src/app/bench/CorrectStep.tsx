@@ -9,6 +9,7 @@ import { addAdjustment, moveAdjustmentTo, pasteAdjustment, useClipboard } from '
 import { Reorder } from '../Reorder';
 import { Adjustment } from './Adjustment';
 import { MixSlider } from './MixSlider';
+import { Sides } from './Sides';
 import { BringBox } from './BringBox';
 import { HelperBox } from './HelperBox';
 
@@ -21,6 +22,7 @@ export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: Shot
   return (
     <>
       {region ? <BringBox corr={corr} shot={shot} /> : <HelperBox key={corr.id} corr={corr} shot={shot} />}
+      <Sides corr={corr} shot={shot} />
       <MixSlider corr={corr} />
       <Reorder onMove={(id, to) => moveAdjustmentTo(corr.id, id, to)}>
         {corr.adjustments.map((u, i) => (

@@ -15,6 +15,7 @@ import {
   addBase,
   addCorrection,
   copyCorrection,
+  addCompanion,
   duplicateCorrection,
   editCorrection,
   moveCorrection,
@@ -265,6 +266,7 @@ const CardTools = memo(function CardTools({
                 rename: () => onRename(),
                 copy: () => copyCorrection(id),
                 twice: () => duplicateCorrection(id),
+                outside: () => addCompanion(id),
                 reset: () => resetCorrection(id),
                 side: () => setSide(id, side === 'camera' ? 'display' : 'camera'),
                 up: () => moveCorrection(id, place - 1),
@@ -278,6 +280,7 @@ const CardTools = memo(function CardTools({
             <MenuItem id="rename">Rename (F2)</MenuItem>
             <MenuItem id="copy">Copy (Ctrl C)</MenuItem>
             <MenuItem id="twice">Duplicate</MenuItem>
+            <MenuItem id="outside">Correct its outside too</MenuItem>
             <MenuItem id="reset">Reset its values</MenuItem>
             {place > 0 ? <MenuItem id="up">Move up (Alt {'\u2191'})</MenuItem> : null}
             {last ? null : <MenuItem id="down">Move down (Alt {'\u2193'})</MenuItem>}

@@ -5,10 +5,11 @@ import { ditheredCode } from '../../core/math/dither';
 import { HALF_MOST, toHalf } from '../../core/math/half';
 import { displayEncoding } from '../../core/graph/plan';
 
+import { sideDistance, sideMeans } from '../../core/skin/sides';
 import { addCounts, figuresOf } from '../../core/skin/surround';
 import type { SurroundFigures } from '../../core/skin/surround';
 import type { Codes, Halves } from '../../media/picture';
-import type { LutReply, ShotState } from '../../protocol/messages';
+import type { LutReply, ShotState, SidesReply } from '../../protocol/messages';
 import { bakeLut } from '../lut';
 import type { Result } from '../evaluator';
 import type { Plane } from '../memory';
@@ -39,6 +40,22 @@ export async function figures(h: Held, shot: ShotState, correction: string): Pro
   } finally {
     arena.release(to);
   }
+}
+
+/** Inside and outside a correction's region: the picture before any correction, and as it leaves. */
+export async function sides(h: Held, shot: ShotState, correction: string): Promise<SidesReply> {
+  const res = await h.run(shot, correction);
+  const s = res.steps.get(correction);
+  if (!s) throw new RangeError('There is no such correction in this shot');
+  const base = await h.base(shot, res.source);
+  const curve = curveOf(displayEncoding(shot));
+  const check = (): void => h.ev.check();
+  return h.ev.arena.look((v) => {
+    const matte = matteOf(v, s.input, s.matte);
+    const before = sideMeans(rgbOf(v, base), matte, check);
+    const after = sideMeans(rgbOf(v, res.out), matte, check);
+    return { before, after, apart: [sideDistance(before, curve), sideDistance(after, curve)] };
+  });
 }
 
 /** Planes as a file holds them. */
