@@ -211,8 +211,9 @@ try {
   await page.mouse.click(...Q(900, 330));
   await page.getByText(/% of the picture\./).waitFor();
   await page.getByLabel('Add an adjustment').selectOption('byHue');
-  await page.getByRole('slider', { name: 'Turn point 3' }).focus();
-  for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowUp');
+  await page.getByRole('region', { name: 'By hue' }).getByRole('button', { name: 'Saturation' }).click();
+  await page.getByRole('slider', { name: 'Saturation point 3' }).focus();
+  await page.keyboard.press('Shift+ArrowUp');
   await page.keyboard.press('4');
   await shoot('bench-press');
   await page.keyboard.press('1');

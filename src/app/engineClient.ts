@@ -42,7 +42,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   distributions: 'figures',
   held: 'figures',
   separates: 'figures',
-  health: 'figures',
+  health: 'slow',
   strokeFit: 'final',
   keyIn: 'final',
   skinPress: 'final',

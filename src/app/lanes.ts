@@ -1,9 +1,10 @@
 /**
  * Who is asked first where one thread does the work: what a hand waits for before what an eye waits for, and both
- * before figures and long jobs. One piece of work runs at a time; it is ended when something in a higher lane comes,
- * and begins again afterwards (what it had finished is kept by whoever does it).
+ * before figures and long jobs; of figures those that take long come after the quick ones. One piece of work runs at a
+ * time; it is ended when something in a higher lane comes, and begins again afterwards (what it had finished is kept by
+ * whoever does it).
  */
-export const LANES = ['draft', 'playing', 'final', 'figures', 'jobs'] as const;
+export const LANES = ['draft', 'playing', 'final', 'figures', 'slow', 'jobs'] as const;
 export type Lane = (typeof LANES)[number];
 
 /** Newer work has taken the place of this. */

@@ -17,6 +17,7 @@ import type { Spot } from '../../ui/BalanceDisc';
 import { LevelScale } from '../../ui/LevelScale';
 import { formatNumber, NumberBox } from '../../ui/NumberBox';
 import { gesture, shotState } from '../actions';
+import { asking } from '../asking';
 import { engine } from '../engine';
 import { asideFailed } from '../notices';
 import { useLive } from '../live';
@@ -72,18 +73,16 @@ const NONE: number[] = [];
 function useHeld(shot: ShotRecord, id: string): readonly number[] {
   const finals = useLive((s) => s.finals);
   const [list, setList] = useState<readonly number[]>(NONE);
-  useEffect(() => {
-    let gone = false;
-    engine()
-      .request('held', { shot: shotState(useDoc.getState().records, shot), correction: id })
-      .then(
-        (r) => !gone && setList((old) => (old.length === r.length && old.every((v, i) => v === r[i]) ? old : r)),
+  useEffect(
+    () =>
+      asking(
+        (signal) =>
+          engine().request('held', { shot: shotState(useDoc.getState().records, shot), correction: id }, signal),
+        (r) => setList((old) => (old.length === r.length && old.every((v, i) => v === r[i]) ? old : r)),
         asideFailed('The trace on the disc was not renewed'),
-      );
-    return () => {
-      gone = true;
-    };
-  }, [finals, shot, id]);
+      ),
+    [finals, shot, id],
+  );
   return list;
 }
 

@@ -9,6 +9,7 @@ import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import type { HealthReply } from '../../protocol/messages';
 import { Button, Dim } from '../../ui/controls';
 import { applyTidy, shotState } from '../actions';
+import { asking } from '../asking';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { asideFailed, guard, sayNews } from '../notices';
@@ -87,22 +88,20 @@ function cut(corr: CorrectionRecord, shot: ShotRecord, f: Fault): void {
 export function useHealth(shot: ShotRecord, corr: CorrectionRecord): HealthReply | null {
   const finals = useLive((s) => s.finals);
   const [told, setTold] = useState<{ of: string; health: HealthReply | null }>({ of: '', health: null });
-  useEffect(() => {
-    let gone = false;
-    engine()
-      .request('health', {
-        shot: shotState(useDoc.getState().records, shot),
-        correction: corr.id,
-        untidied: false,
-      })
-      .then(
-        (health) => !gone && setTold({ of: corr.id, health }),
+  useEffect(
+    () =>
+      asking(
+        (signal) =>
+          engine().request(
+            'health',
+            { shot: shotState(useDoc.getState().records, shot), correction: corr.id, untidied: false },
+            signal,
+          ),
+        (health) => setTold({ of: corr.id, health }),
         asideFailed('The health of the matte was not renewed'),
-      );
-    return () => {
-      gone = true;
-    };
-  }, [finals, shot, corr.id]);
+      ),
+    [finals, shot, corr.id],
+  );
   return told.of === corr.id ? told.health : null;
 }
 async function tidyForMe(shot: ShotRecord, corr: CorrectionRecord): Promise<void> {

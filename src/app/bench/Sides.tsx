@@ -8,6 +8,7 @@ import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import type { SidesReply } from '../../protocol/messages';
 import { formatNumber } from '../../ui/NumberBox';
 import { companionOf, shotState } from '../actions';
+import { asking } from '../asking';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { asideFailed } from '../notices';
@@ -59,13 +60,12 @@ export function Sides({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
   const [r, setR] = useState<SidesReply | null>(null);
   useEffect(() => {
     if (of === null) return;
-    let gone = false;
-    engine()
-      .request('sides', { shot: shotState(useDoc.getState().records, shot), correction: of })
-      .then((x) => !gone && setR(x), asideFailed('Inside and outside were not measured'));
-    return () => {
-      gone = true;
-    };
+    return asking(
+      (signal) =>
+        engine().request('sides', { shot: shotState(useDoc.getState().records, shot), correction: of }, signal),
+      setR,
+      asideFailed('Inside and outside were not measured'),
+    );
   }, [finals, shot, of]);
   if (of === null || !r) return null;
   const row = (side: Side, title: string) => {

@@ -4,6 +4,7 @@ import type { ShotRecord } from '../../document/records';
 import { PLANE_CELLS } from '../../protocol/messages';
 import type { Distributions } from '../../protocol/messages';
 import { readAs, shotState } from '../actions';
+import { asking } from '../asking';
 import { engine } from '../engine';
 import { asideFailed } from '../notices';
 import { useLive } from '../live';
@@ -22,23 +23,19 @@ export function useDistributions(shot: ShotRecord, id: string, key: OpTerm | nul
   const finals = useLive((s) => s.finals);
   const [d, setD] = useState(NONE);
   const { base, quietPct, space } = readAs(key);
-  useEffect(() => {
-    let gone = false;
-    engine()
-      .request('distributions', {
-        shot: shotState(useDoc.getState().records, shot),
-        correction: id,
-        base,
-        quietPct,
-        space,
-      })
-      .then(
-        (r) => !gone && setD((old) => (same(old, r) ? old : r)),
+  useEffect(
+    () =>
+      asking(
+        (signal) =>
+          engine().request(
+            'distributions',
+            { shot: shotState(useDoc.getState().records, shot), correction: id, base, quietPct, space },
+            signal,
+          ),
+        (r) => setD((old) => (same(old, r) ? old : r)),
         asideFailed('The distribution behind the controls was not renewed'),
-      );
-    return () => {
-      gone = true;
-    };
-  }, [finals, shot, id, base, quietPct, space]);
+      ),
+    [finals, shot, id, base, quietPct, space],
+  );
   return d;
 }
