@@ -263,6 +263,16 @@ describe('command line', () => {
       /does not reach the patch/,
     ],
     [['render', project, '--shot', 'Nothing', '--input', oven, '--out', dir], 2, /no shot "Nothing".*"Oven mouth"/],
+    [
+      ['render', project, '--shot', 'Oven mouth', '--input', oven, '--out', dir, '--bits', 'half', '--dither'],
+      2,
+      /--dither is of codes of 8 bits.*--bits 8/,
+    ],
+    [
+      ['render', project, '--shot', 'Oven mouth', '--input', oven, '--out', dir, '--bits', '12'],
+      2,
+      /--bits must be 8 or 16 or half/,
+    ],
     [['render', oven, '--shot', 'x', '--input', oven, '--out', dir], 1, /not JSON/],
     [['lut', project, '--shot', 'Courier', '--size', '1', '--out', 'x'], 2, /2 to 129/],
     [['fly', 'x'], 2, /not a command/],

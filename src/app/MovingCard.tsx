@@ -69,7 +69,10 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
   const [quantizer, setQuantizer] = useState<number | null>(null);
   const [megabits, setMegabits] = useState(20);
   const [dither, setDither] = useState(true);
-  const [range, setRange] = useState(shot.range);
+  // What was typed is for the in and out points of then: moved, or moved back, they count again.
+  const [typed, setTyped] = useState<{ of: readonly number[]; range: [number, number] } | null>(null);
+  const range = typed?.of === shot.range ? typed.range : shot.range;
+  const setRange = (next: [number, number]): void => setTyped({ of: shot.range, range: next });
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
   const { format, says } = FORMATS[choice]!;
   const curve = curveOf(shot);

@@ -150,14 +150,17 @@ export function addCompanion(id: string): void {
   const there = list.find((x) => companionOf(x) === id);
   if (!there) {
     const link: Term = { id: useId(), join: 'and', not: false, name: c.name, of: id, outside: true, on: true };
+    const name = `${c.name.slice(0, 60)}, outside`;
     const made: CorrectionRecord = {
       type: 'correction',
       id: newId('corr'),
       owner: c.owner,
-      name: freeName(
-        `${c.name.slice(0, 60)}, outside`,
-        list.map((x) => x.name),
-      ).replace(/ 1$/, ''),
+      name: list.some((x) => x.name === name)
+        ? freeName(
+            name,
+            list.map((x) => x.name),
+          )
+        : name,
       on: true,
       mixPct: 100,
       order: c.order + 0.5,
@@ -194,7 +197,7 @@ export function removeCorrection(id: string): void {
 }
 const fresh = (u: OpUse): OpUse => ({ ...u, id: useId() });
 /** The same correction as another one, with ids of its own. */
-const copyOf = (c: CorrectionRecord, more: Partial<CorrectionRecord>): CorrectionRecord => ({
+export const copyOf = (c: CorrectionRecord, more: Partial<CorrectionRecord>): CorrectionRecord => ({
   ...c,
   ...more,
   id: newId('corr'),

@@ -23,7 +23,7 @@ export const usePart = create<{
 }>()(() => ({ term: null, size: null, mattes: [] }));
 
 /** The frame that a correction's lengths are in: its scene's, or its shot's picture. */
-function sizeOf(r: Records, c: CorrectionRecord): Size | null {
+export function sizeOf(r: Records, c: Pick<CorrectionRecord, 'owner'>): Size | null {
   const scene = recordOf(r, c.owner, 'scene');
   if (scene) return scene;
   const shot = recordOf(r, c.owner, 'shot');

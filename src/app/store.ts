@@ -136,6 +136,8 @@ interface BenchState {
   shown: 'numbers' | 'light';
   /** The conversion's controls are open instead of a correction's. */
   conversionOpen: boolean;
+  /** The correction that is being carried to other shots. */
+  carrying: string | null;
   /** Which curve a click on the picture gives a point to. */
   curveFor: { use: string; curve: string } | null;
   /** Of the file that readings and Bring to line are about, and that the Hand-off writes. */
@@ -183,6 +185,7 @@ export const useSession = create<BenchState>()(
       falseColour: 'off',
       shown: 'numbers',
       curveFor: null,
+      carrying: null,
       conversionOpen: false,
       set: (p) => set(p),
     }),
@@ -190,7 +193,17 @@ export const useSession = create<BenchState>()(
       name: 'rowanleaf-session',
       version: 2,
       migrate: (old) => old as BenchState,
-      partialize: ({ frame: _f, tool: _t, sampling: _p, bypass: _b, alone: _a, set: _s, select: _m, ...rest }) => rest,
+      partialize: ({
+        frame: _f,
+        tool: _t,
+        sampling: _p,
+        bypass: _b,
+        alone: _a,
+        set: _s,
+        select: _m,
+        carrying: _c,
+        ...rest
+      }) => rest,
     },
   ),
 );

@@ -367,6 +367,7 @@ async function render(file: string, g: Given): Promise<void> {
     if (w !== 'picture' && w !== 'matte')
       throw new Usage(`--what must be picture, matte or both with a comma, not "${w}"`);
   const bits = g.bits === 'half' ? g.bits : bitsOf(g, ['half']);
+  if (g.dither && bits !== 8) throw new Usage('--dither is of codes of 8 bits: leave it out, or say --bits 8');
   const s = await session();
   const frames = await framesOf(input, yuv);
   for (const line of frames.said) process.stderr.write(`rowanleaf: ${basename(input)}: ${line}\n`);

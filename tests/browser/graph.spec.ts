@@ -121,3 +121,43 @@ test('the outside of a region is corrected as well by one choice of its menu, an
   await expect(page.locator('[data-correction]').filter({ hasText: 'outside' })).toHaveCount(0);
   expect(faults).toEqual([]);
 });
+
+test('a correction is carried to chosen shots: seen before it is taken, by keys, and taken back by one undo', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await openBench(page, 'oven-mouth');
+  await page.getByRole('button', { name: /^More for Baker/ }).click();
+  await page.getByRole('menuitem', { name: /Carry to other shots/ }).click();
+  const sheet = page.getByRole('dialog', { name: 'Carry to other shots' });
+  const take = sheet.getByRole('button', { name: /^Carry to/ });
+  await expect(take).toBeDisabled();
+  for (const name of ['Courier', 'Night rack']) {
+    await sheet.getByRole('checkbox', { name }).focus();
+    await page.keyboard.press('Space');
+    await expect(sheet.getByRole('img', { name: `${name} with it` })).toHaveAttribute('data-there', 'true');
+  }
+  // Both pictures are there and they differ: it does something to that shot.
+  const pixels = (n: string): Promise<string> =>
+    sheet.getByRole('img', { name: n }).evaluate((c) => (c as HTMLCanvasElement).toDataURL());
+  expect(await pixels('Night rack as it is')).not.toBe(await pixels('Night rack with it'));
+  await expect(take).toHaveText('Carry to 2 shots');
+  await take.press('Enter');
+  await expect(sheet).toBeHidden();
+  await saved(page);
+  await openBench(page, 'night-rack');
+  await expect(page.locator('[data-correction="Baker\u2019s face"], [data-correction="Baker\'s face"]')).toHaveCount(1);
+  expect(await sentence(page)).toMatch(/face: where hue is 106.133/);
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-correction*="face"]').filter({ hasText: 'Key 1 and Ellipse 1' })).toHaveCount(0);
+  // Escape leaves everything as it is.
+  await openBench(page, 'oven-mouth');
+  await page.getByRole('button', { name: /^More for Baker/ }).click();
+  await page.getByRole('menuitem', { name: /Carry to other shots/ }).click();
+  await sheet.getByRole('button', { name: 'All' }).click();
+  await page.keyboard.press('Escape');
+  await expect(sheet).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+  expect(faults).toEqual([]);
+});

@@ -1,5 +1,5 @@
 /** The Bench: work rail, picture, scopes; the readings on a shelf below the picture. */
-import { memo, startTransition, useEffect, useRef, useState } from 'react';
+import { lazy, memo, startTransition, Suspense, useEffect, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
 import { Maximize2, PanelLeftClose, PanelLeftOpen } from 'lucide-react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
@@ -23,6 +23,7 @@ import { Stage } from './Stage';
 import { TimeStrip } from './TimeStrip';
 import { useBenchKeys } from './useBenchKeys';
 
+const CarrySheet = lazy(() => import('./CarrySheet'));
 const Handle = styled(Separator)`
   width: 5px;
   margin: 0 -2.5px;
@@ -112,6 +113,7 @@ export default function Bench() {
   const media = shot && mediaOf(records, shot);
   const corr = shot ? chosenCorrection(records, shot.id, correction) : null;
   const room = useSession((x) => x.room);
+  const carrying = useSession((x) => x.carrying);
   // Read once: the widths are the panels' own from then on.
   const [widths] = useState(() => useSession.getState().widths);
   useEffect(() => {
@@ -195,6 +197,11 @@ export default function Bench() {
           </>
         )}
       </Group>
+      {carrying && (
+        <Suspense fallback={null}>
+          <CarrySheet />
+        </Suspense>
+      )}
     </main>
   );
 }

@@ -267,6 +267,7 @@ const CardTools = memo(function CardTools({
                 copy: () => copyCorrection(id),
                 twice: () => duplicateCorrection(id),
                 outside: () => addCompanion(id),
+                carry: () => useSession.getState().set({ carrying: id }),
                 reset: () => resetCorrection(id),
                 side: () => setSide(id, side === 'camera' ? 'display' : 'camera'),
                 up: () => moveCorrection(id, place - 1),
@@ -281,6 +282,7 @@ const CardTools = memo(function CardTools({
             <MenuItem id="copy">Copy (Ctrl C)</MenuItem>
             <MenuItem id="twice">Duplicate</MenuItem>
             <MenuItem id="outside">Correct its outside too</MenuItem>
+            <MenuItem id="carry">Carry to other shots {'\u2026'}</MenuItem>
             <MenuItem id="reset">Reset its values</MenuItem>
             {place > 0 ? <MenuItem id="up">Move up (Alt {'\u2191'})</MenuItem> : null}
             {last ? null : <MenuItem id="down">Move down (Alt {'\u2193'})</MenuItem>}
