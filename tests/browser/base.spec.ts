@@ -31,7 +31,7 @@ test('a log shot is converted, its chart is solved in one step, and all of it is
   await page.getByRole('button', { name: 'Conversion on or off' }).click();
   // Without it the picture is the log signal: black is far up.
   await expect.poll(() => number(page, 'Strip, black', 2)).toBeGreaterThan(22);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect.poll(() => number(page, 'Strip, black', 2)).toBeLessThan(20);
   await page.getByRole('application').focus();
   await page.keyboard.press('h');

@@ -158,6 +158,6 @@ test('a correction is carried to chosen shots: seen before it is taken, by keys,
   await sheet.getByRole('button', { name: 'All' }).click();
   await page.keyboard.press('Escape');
   await expect(sheet).toBeHidden();
-  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
   expect(faults).toEqual([]);
 });

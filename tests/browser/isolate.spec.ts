@@ -69,9 +69,9 @@ test('a face is painted: it spreads up to its edge, more strokes change it, all 
   // A face is a small part of the frame: neither nothing nor the wall of its colour.
   await between(page, 4, 40);
   // One stroke is one step; a stroke on the picture is turned round and removed by keys.
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.getByText('4 strokes say this, 1 stroke not this.')).toBeVisible();
-  await page.getByRole('button', { name: 'Redo' }).click();
+  await page.getByRole('button', { name: 'Redo', exact: true }).click();
   await page.getByRole('button', { name: /^Leave stroke 6/ }).focus();
   await page.keyboard.press('Enter');
   await expect(page.getByText('5 strokes say this, 1 stroke not this.')).toBeVisible();
@@ -103,7 +103,7 @@ test('a key is measured in OKLCh and back, and reads a quieter copy; both are on
   await saved(page);
   await page.reload();
   await expect.poll(() => sentence(page)).toContain('where, with less noise, OKLCh hue is');
-  for (let i = 0; i < 5; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  for (let i = 0; i < 5; i++) await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect.poll(() => sentence(page)).toBe(before);
   expect(faults).toEqual([]);
 });
@@ -142,7 +142,7 @@ test('a freeform is drawn point by point; points move, come and go, and round it
   await fresh.focus();
   await page.keyboard.press('ArrowUp');
   await expect(point(5)).toBeVisible();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(point(5)).toBeHidden();
   // A point is made smooth by a key on the picture, softer in the panel; both are undone alike.
   await point(2).focus();
@@ -151,8 +151,8 @@ test('a freeform is drawn point by point; points move, come and go, and round it
   await expect(kind).toHaveValue('smooth');
   await page.getByRole('slider', { name: 'Softness here' }).press('ArrowRight');
   await expect(page.getByLabel('Softness here', { exact: true }).last()).not.toHaveValue('100 %');
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(kind).toHaveValue('all');
   const was = await thumb(page, 'Correction 1');
   await drag(page, [700, 620], [1100, 850]);
@@ -218,7 +218,7 @@ test('a nearness key takes colours in, leaves others out, and loses single ones'
   await near.first().focus();
   await page.keyboard.press('Enter');
   await expect(near).toHaveCount(count - 1);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(near).toHaveCount(count);
   await saved(page);
   await page.reload();
@@ -264,7 +264,7 @@ test('the health of a matte is told; faults are gone to, cut, and tidied in one 
   await page.getByRole('button', { name: 'Tidy for me' }).click();
   await expect.poll(holes).toBeLessThan(0.2 * was);
   await expect.poll(() => sentence(page)).toMatch(/holes under/);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect.poll(holes).toBe(was);
   // One press goes there, one cuts the largest piece off, by a shape that can be changed like any other.
   const apart = async (): Promise<number> => parseInt(await of('Pieces apart').innerText(), 10);
@@ -319,7 +319,7 @@ test('strokes are read as a spread, as ranges, or as near colours; a key is set 
   await expect(page.getByText('2 strokes say this, 1 stroke not this.')).toBeVisible();
   expect(await sentence(page)).not.toBe(was);
   // One undo takes the stroke and what it did to the key.
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.getByText('1 stroke says this, 1 stroke not this.')).toBeVisible();
   expect(await sentence(page)).toBe(was);
   await how.selectOption('nearness');
@@ -392,7 +392,7 @@ test('a part is named, copied and pasted by keys and by its menu', async ({ page
   await page.getByRole('button', { name: 'Part', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Paste Oven door' }).click();
   await expect.poll(() => sentence(page)).toContain('Correction 2: inside Oven door');
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect.poll(() => sentence(page)).not.toContain('Oven door');
 });
 

@@ -151,7 +151,7 @@ test('a face comes to the line with the mouse, survives a reload, and goes out i
     await expect(page.locator('[data-shot]')).toHaveCount(6);
     await page.locator('input[type=file]').nth(1).setInputFiles(join(dir, 'small-hours.rowanleaf.json'));
     await expect(page.locator('[data-shot]')).toHaveCount(7);
-    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
     await expect(page.locator('[data-shot]')).toHaveCount(6);
   });
   expect(faults).toEqual([]);

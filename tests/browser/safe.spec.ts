@@ -308,14 +308,14 @@ test('storage is shown and can be freed; files of removed shots go when undo can
   await saved(page);
   await page.waitForTimeout(3500);
   expect(await kept()).toBe(1);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.locator('[data-shot="own"] canvas')).toBeVisible();
   await page.locator('[data-shot="own"]').getByRole('button', { name: 'Remove own' }).click();
   await page.getByRole('button', { name: 'Storage' }).click();
   await expect(page.getByRole('dialog', { name: 'Storage' })).toContainText('undo can bring back');
   await page.getByRole('button', { name: /Forget the steps to undo/ }).click();
   await expect.poll(kept).toBe(0);
-  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
 });
 
 test('a screen that fails keeps the page alive: it says so, offers the project file, and comes back', async ({

@@ -20,7 +20,7 @@ test('a press on a face makes its region, its patch and its push; one undo takes
   await saved(page);
   await page.reload();
   await expect.poll(() => sentence(page)).toMatch(/^Skin 1: where.*the skin that was pressed spreads/);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.locator('[data-correction="Skin 1"]')).toHaveCount(0);
   await expect(page.locator('tr[data-patch="Skin 1, clean"]')).toHaveCount(0);
   expect(faults).toEqual([]);
@@ -65,7 +65,7 @@ test('a curve over hue is bent by keys, by the mouse and on the picture; undone 
   await point.focus();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('slider', { name: /^Turn point/ })).toHaveCount(7);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.getByRole('slider', { name: /^Turn point/ })).toHaveCount(6);
   // On the picture: a press on the jacket, upwards.
   await page.getByRole('button', { name: 'Saturation', exact: true }).last().click();
@@ -78,7 +78,7 @@ test('a curve over hue is bent by keys, by the mouse and on the picture; undone 
   const now = await sentence(page);
   await page.reload();
   await expect.poll(() => sentence(page)).toBe(now);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect.poll(() => sentence(page)).toBe(before);
   expect(faults).toEqual([]);
 });
