@@ -1,17 +1,9 @@
 /** Twin of src/core/ops/byHue: three tables of 1025 values over the circle. */
-import { A_OF, B_OF, pairs4 } from './lib/table';
+import { between4 } from './lib/table';
 import { atan2Deg, hermite } from './lib/math';
 
 const SIZE: usize = 1025 << 2;
 
-// @ts-ignore: decorator
-@inline function look(t: usize, at: v128, f: v128): v128 {
-  const lo = pairs4(t, at, 0),
-    hi = pairs4(t, at, 2);
-  const a = A_OF(lo, hi),
-    b = B_OF(lo, hi);
-  return f32x4.add(a, f32x4.mul(f, f32x4.sub(b, a)));
-}
 /** 1 - v / n of something. */
 // @ts-ignore: decorator
 @inline function less(v: v128, n: f32, rest: v128): v128 {
@@ -40,18 +32,18 @@ export function px_byHue(k: usize, r: usize, g: usize, b: usize, n: i32): void {
     const f = f32x4.sub(at, f32x4.convert_i32x4_s(cell));
     const byte = i32x4.shl(cell, 2);
     // Sine and cosine of a quarter of the turn by their series, doubled twice: 0 is exactly no turn.
-    const q = f32x4.mul(look(k, byte, f), quarter);
+    const q = f32x4.mul(between4(k, byte, f), quarter);
     const z = f32x4.mul(q, q);
     const s1 = f32x4.mul(q, less(z, 6, less(z, 20, less(z, 42, less(z, 72, one)))));
     const c1 = less(z, 2, less(z, 12, less(z, 30, less(z, 56, one))));
     const two = f32x4.splat(2);
     const s2 = f32x4.mul(two, f32x4.mul(s1, c1)),
       c2 = f32x4.sub(one, f32x4.mul(two, f32x4.mul(s1, s1)));
-    const gain = f32x4.add(one, look(k + SIZE, byte, f));
+    const gain = f32x4.add(one, between4(k + SIZE, byte, f));
     const s = f32x4.mul(gain, f32x4.mul(two, f32x4.mul(s2, c2))),
       c = f32x4.sub(f32x4.mul(gain, f32x4.sub(one, f32x4.mul(two, f32x4.mul(s2, s2)))), one);
     const some = hermite(f32x4.mul(f32x4.sub(chroma, one), f32x4.splat(0.2)));
-    const level = f32x4.add(one, f32x4.mul(look(k + 2 * SIZE, byte, f), some));
+    const level = f32x4.add(one, f32x4.mul(between4(k + 2 * SIZE, byte, f), some));
     const db = f32x4.sub(f32x4.mul(c, cb), f32x4.mul(s, cr)),
       dr = f32x4.add(f32x4.mul(s, cb), f32x4.mul(c, cr));
     const dg = f32x4.add(

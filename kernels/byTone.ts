@@ -1,16 +1,8 @@
 /** Twin of src/core/ops/byTone: four tables of 1025 values over 0..100 %. */
-import { A_OF, B_OF, pairs4 } from './lib/table';
+import { between4 } from './lib/table';
 
 const SIZE: usize = 1025 << 2;
 
-// @ts-ignore: decorator
-@inline function look(t: usize, byte: v128, f: v128): v128 {
-  const lo = pairs4(t, byte, 0),
-    hi = pairs4(t, byte, 2);
-  const a = A_OF(lo, hi),
-    b = B_OF(lo, hi);
-  return f32x4.add(a, f32x4.mul(f, f32x4.sub(b, a)));
-}
 /** Where a share lies in a table, held at its ends. */
 // @ts-ignore: decorator
 @inline function place(v: v128): v128 {
@@ -43,10 +35,13 @@ export function px_byTone(k: usize, r: usize, g: usize, b: usize, n: i32): void 
     const byteY = i32x4.shl(cellY, 2),
       byteC = i32x4.shl(cellC, 2);
     const more = f32x4.sub(
-      f32x4.mul(f32x4.add(one, look(k, byteY, fY)), f32x4.add(one, look(k + 2 * SIZE, byteC, fC))),
+      f32x4.mul(f32x4.add(one, between4(k, byteY, fY)), f32x4.add(one, between4(k + 2 * SIZE, byteC, fC))),
       one,
     );
-    const level = f32x4.mul(f32x4.add(one, look(k + SIZE, byteY, fY)), f32x4.add(one, look(k + 3 * SIZE, byteC, fC)));
+    const level = f32x4.mul(
+      f32x4.add(one, between4(k + SIZE, byteY, fY)),
+      f32x4.add(one, between4(k + 3 * SIZE, byteC, fC)),
+    );
     const db = f32x4.mul(more, cb),
       dr = f32x4.mul(more, cr);
     const dg = f32x4.add(

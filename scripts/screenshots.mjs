@@ -224,6 +224,13 @@ try {
   await page.keyboard.press('4');
   await page.keyboard.press('Alt+3');
   await shoot('bench-lighter');
+  // One correction again on other shots.
+  await page.getByRole('button', { name: 'Darker theme' }).click();
+  await page.getByRole('button', { name: /^More for Baker/ }).click();
+  await page.getByRole('menuitem', { name: /Carry to other shots/ }).click();
+  await page.getByRole('checkbox', { name: 'Night rack' }).check();
+  await page.waitForTimeout(2000);
+  await shoot('bench-carry');
 } finally {
   await browser.close();
   server.kill('SIGTERM');

@@ -19,3 +19,12 @@
 @inline export function B_OF(lo: v128, hi: v128): v128 {
   return v128.shuffle<f32>(lo, hi, 1, 3, 5, 7);
 }
+/** Values of a table at the byte offsets `at`, and a share `f` of the way to the next ones. */
+// @ts-ignore: decorator
+@inline export function between4(t: usize, at: v128, f: v128): v128 {
+  const lo = pairs4(t, at, 0),
+    hi = pairs4(t, at, 2);
+  const a = A_OF(lo, hi),
+    b = B_OF(lo, hi);
+  return f32x4.add(a, f32x4.mul(f, f32x4.sub(b, a)));
+}

@@ -6,6 +6,7 @@ import type { AnyRecord, CorrectionRecord, MediaRecord, ShotRecord } from '../do
 import { formatProject, parseProject } from '../document/projectFile';
 import * as act from './actions';
 import { cannotCarry, carried, carryCorrection } from './carry';
+import { useNotices } from './notices';
 import * as region from './region';
 import { useDoc, useSession } from './store';
 
@@ -94,6 +95,17 @@ describe('a correction carried to other shots', () => {
     const [b] = of('b');
     expect(b).toMatchObject({ id: there.id, mixPct: 40, terms: there.terms, tidy: there.tidy });
     expect(b!.adjustments[0]!.params).toEqual({ angleDeg: -5 });
+  });
+  it('does not go where it acts already, and says nothing where another tab writes', () => {
+    const before = records();
+    expect(cannotCarry(before, face, 'shot:a', 'whole')).toBe('has it already');
+    expect(carried(before, face, 'shot:a', 'whole')).toBe(before);
+    const said = useNotices.getState();
+    useDoc.setState({ role: 'follower' });
+    carryCorrection(face.id, [B], 'whole');
+    useDoc.setState({ role: 'none' });
+    expect(records()).toBe(before);
+    expect(useNotices.getState()).toEqual(said);
   });
   it('leaves a path that was followed behind', () => {
     const r = records();

@@ -1,7 +1,7 @@
 /** The same correction again on other shots. */
 import { isOp, mapTerms } from '../core/graph/region';
 import { put } from '../document/history';
-import { fitOf, ownCorrectionsOf, recordOf, SAME } from '../document/records';
+import { correctionsOf, fitOf, ownCorrectionsOf, recordOf, SAME } from '../document/records';
 import type { CorrectionRecord, Records, ShotId, ShotRecord } from '../document/records';
 import { copyOf, settle } from './actions';
 import { sizeOf } from './copyPart';
@@ -9,7 +9,7 @@ import { correction, freeName, tooDeep, useId } from './edit';
 import { sayNews } from './notices';
 import { withoutLinks } from './region';
 import { refit, refitTerm } from './scenes';
-import { useDoc, useSession } from './store';
+import { useDoc } from './store';
 
 /** `whole`: as a further correction there; `values`: its adjustments and mix into the one of its name there. */
 export type CarryHow = 'whole' | 'values';
@@ -17,8 +17,11 @@ export type CarryHow = 'whole' | 'values';
 const namesake = (r: Records, c: CorrectionRecord, shot: ShotId): CorrectionRecord | undefined =>
   ownCorrectionsOf(r, shot).find((x) => x.name === c.name && x.id !== c.id);
 /** Why it cannot be carried to a shot, in words; null where it can. */
-export const cannotCarry = (r: Records, c: CorrectionRecord, shot: ShotId, how: CarryHow): string | null =>
-  how === 'values' && !namesake(r, c, shot) ? `has no correction named "${c.name}"` : null;
+export function cannotCarry(r: Records, c: CorrectionRecord, shot: ShotId, how: CarryHow): string | null {
+  // Its own shot, and those of its scene.
+  if (correctionsOf(r, shot).some((x) => x.id === c.id)) return 'has it already';
+  return how === 'values' && !namesake(r, c, shot) ? `has no correction named "${c.name}"` : null;
+}
 
 /**
  * The records with a correction carried to a shot. Places and lengths are told anew for a picture of another size;
@@ -69,6 +72,7 @@ export function carryCorrection(id: string, shots: readonly ShotRecord[], how: C
     return;
   const where = shots.length === 1 ? shots[0]!.name : `${shots.length} shots`;
   change(`Carry ${c.name} to ${where}`, (r) => shots.reduce((now, s) => carried(now, c, s.id, how), r));
-  useSession.getState().set({ correction: id });
+  // Another tab writes: it was said, and nothing has changed.
+  if (useDoc.getState().records === records) return;
   sayNews(`${c.name} is carried to ${where}. One undo takes it back.`);
 }

@@ -156,7 +156,11 @@ function Choice({ corr, records, close }: { corr: CorrectionRecord; records: Rec
           {shot && media && states && (
             <>
               <Picture media={media} state={states[0]!} says={`${shot.name} as it is`} />
-              <Picture media={media} state={states[1]!} says={`${shot.name} with it`} />
+              {why(shot) ? (
+                <Dim>{`${shot.name} ${why(shot)}.`}</Dim>
+              ) : (
+                <Picture media={media} state={states[1]!} says={`${shot.name} with it`} />
+              )}
             </>
           )}
         </div>
@@ -178,7 +182,11 @@ function Choice({ corr, records, close }: { corr: CorrectionRecord; records: Rec
             close();
           }}
         >
-          {list.length === 1 ? `Carry to ${list[0]!.name}` : `Carry to ${list.length} shots`}
+          {list.length === 0
+            ? 'Carry to \u2026'
+            : list.length === 1
+              ? `Carry to ${list[0]!.name}`
+              : `Carry to ${list.length} shots`}
         </Button>
       </div>
     </>

@@ -30,3 +30,5 @@ export function closed(points: readonly (readonly [number, number])[], period: n
 /** The points of a list, in pairs. */
 export const pointsOf = (v: readonly number[]): [number, number][] =>
   Array.from({ length: v.length >> 1 }, (_, i) => [v[2 * i]!, v[2 * i + 1]!]);
+/** Every point of a list lies at 0: the curve does nothing. */
+export const isLevel = (v: readonly number[]): boolean => v.every((x, i) => i % 2 === 0 || x === 0);

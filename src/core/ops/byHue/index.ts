@@ -1,6 +1,6 @@
 /** Turn, saturation and level of colours by their hue. */
 import { CB_DIV, CR_DIV, G_CB, G_CR, KB, KG, KR } from '../../color/ycbcr';
-import { closed, pointsOf } from '../../math/closed';
+import { closed, isLevel, pointsOf } from '../../math/closed';
 import { DEG } from '../../math/angle';
 import { definePixelOp } from '../../op/contract';
 import { params } from './params';
@@ -12,8 +12,6 @@ const SIZE = CELLS + 1;
 const GREY = { from: 1, to: 6 };
 /** Turns are held here, so that a curve through wild points cannot wind round. */
 const MOST_TURN = 180;
-
-const isLevel = (v: readonly number[]): boolean => v.every((x, i) => i % 2 === 0 || x === 0);
 
 function kernel(k: Float32Array, { r, g, b, n }: { r: Float32Array; g: Float32Array; b: Float32Array; n: number }) {
   for (let i = 0; i < n; i++) {

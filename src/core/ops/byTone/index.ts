@@ -1,7 +1,7 @@
 /** Saturation and level of colours by their level and by their saturation. */
 import { CB_DIV, CR_DIV, G_CB, G_CR, KB, KG, KR } from '../../color/ycbcr';
 import { open } from '../../math/open';
-import { pointsOf } from '../../math/closed';
+import { isLevel, pointsOf } from '../../math/closed';
 import { definePixelOp } from '../../op/contract';
 import { OVER, params } from './params';
 import type { ToneCurve } from './params';
@@ -12,8 +12,6 @@ const SIZE = CELLS + 1;
 const NAMES = Object.keys(OVER) as ToneCurve[];
 /** What is scaled by its own measure keeps at least this slope: no tone passes another. */
 const LEAST_SLOPE = 0.02;
-
-const isLevel = (v: readonly number[]): boolean => v.every((x, i) => i % 2 === 0 || x === 0);
 
 function kernel(k: Float32Array, { r, g, b, n }: { r: Float32Array; g: Float32Array; b: Float32Array; n: number }) {
   for (let i = 0; i < n; i++) {
