@@ -216,6 +216,7 @@ export function head(h: HeadSpec): Thing[] {
       gloss,
       scatter: 1 - 0.3 * h.beard,
       metal: 0,
+      ...(k > 0.5 && { part: 'lips' as const }),
       bump: (a, b, c) => {
         const [p, q, r] = f.toLocal(a, b, c);
         return (

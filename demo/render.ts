@@ -21,6 +21,8 @@ export interface Surface {
   /** Metal colours its highlight and mirrors the surroundings. */
   metal: number;
   emit?: V3;
+  /** Painted on a thing of another class. */
+  part?: 'lips';
   /** Height of small relief, world units; its gradient bends the normal. */
   bump?: (x: number, y: number, z: number) => number;
 }
@@ -144,8 +146,8 @@ export class Tracer {
     return norm([a - b - c + d, -a - b + c + d, -a + b - c + d]);
   }
 
-  /** Linear light and what was hit, for a position on the frame: u, v in -1..1 of half the height, v up. */
-  trace(u: number, v: number): { rgb: V3; thing: Thing | null } {
+  /** What is met first at a position on the frame: u, v in -1..1 of half the height, v up; and where. */
+  private first(u: number, v: number): { thing: Thing | null; p: V3; dir: V3; t: number } {
     const { s } = this;
     const k = s.fov / 2;
     const dir = norm([
@@ -164,9 +166,18 @@ export class Tracer {
       t += d * 0.86;
       if (t > FAR) break;
     }
-    if (!thing) return { rgb: [s.ambientBottom[0], s.ambientBottom[1], s.ambientBottom[2]], thing: null };
-    const p: V3 = [s.eye[0] + dir[0] * t, s.eye[1] + dir[1] * t, s.eye[2] + dir[2] * t];
+    return { thing, p: [s.eye[0] + dir[0] * t, s.eye[1] + dir[1] * t, s.eye[2] + dir[2] * t], dir, t };
+  }
+  /** Linear light and what was hit, there. */
+  trace(u: number, v: number): { rgb: V3; thing: Thing | null } {
+    const { thing, p, dir, t } = this.first(u, v);
+    if (!thing) return { rgb: [...this.s.ambientBottom], thing: null };
     return { rgb: this.shade(p, dir, thing, t), thing };
+  }
+  /** What was hit there and what is painted on it, without any light. */
+  classAt(u: number, v: number): { thing: Thing | null; part: Surface['part'] } {
+    const { thing, p } = this.first(u, v);
+    return { thing, part: thing?.cls === 'skin' ? thing.surface(...p).part : undefined };
   }
 
   private shade(p: V3, dir: V3, thing: Thing, t: number): V3 {

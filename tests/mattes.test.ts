@@ -120,6 +120,17 @@ describe('a few strokes on a photograph', () => {
     expect(health.coverage).toBeGreaterThan(0.02);
     expect(health.meant).toBeGreaterThan(0.6);
   });
+  it('pieces apart: taken into a spread, said where there is none', async () => {
+    const [portrait] = cases as [Case];
+    const more = await matte(portrait, [...strokes(portrait, 1), '--inside', text(portrait.inside), '--apart']);
+    const less = await matte(portrait, [...strokes(portrait, 1), '--inside', text(portrait.inside)]);
+    expect(more.coverage).toBeGreaterThan(less.coverage);
+    const said = vi.spyOn(process.stderr, 'write').mockImplementation(() => true);
+    const args = ['matte', join(dir, portrait.photo), ...strokes(portrait), '--kind', 'range', '--apart', '--out', 'x'];
+    expect(await main(args)).not.toBe(0);
+    expect(String(said.mock.calls[0]![0])).toMatch(/--apart takes pieces that nothing joins into a spread/);
+    said.mockRestore();
+  });
   it('a plain range key takes far more or far less of the same picture', async () => {
     const [portrait] = cases as [Case];
     const range = judge(portrait, (await matte(portrait, [...strokes(portrait), '--kind', 'range'])).m).iou;

@@ -30,6 +30,7 @@ export const options = {
   space: { type: 'string' },
   quiet: { type: 'string' },
   brush: { type: 'string' },
+  apart: { type: 'boolean' },
   tidy: { type: 'string' },
   dither: { type: 'boolean' },
   help: { type: 'boolean' },

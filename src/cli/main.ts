@@ -42,9 +42,10 @@ const HELP = `Rowanleaf, command line
        --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
        (a press on a person's skin, or several: the region, a clean patch in it and the push are found)
   matte PICTURE --keep "X,Y X,Y ..." [--leave "X,Y ..."] [--inside "X,Y X,Y X,Y ..."] [--kind KIND]
-       [--space scope|oklch] [--quiet 0..100] [--brush PX] [--tidy auto|none] --out MATTE.png [--json]
+       [--space scope|oklch] [--quiet 0..100] [--brush PX] [--apart] [--tidy auto|none] --out MATTE.png [--json]
        (KIND: spread, range, nearness or auto; --keep and --leave may stand several times; --space is what the ranges
-       are measured in, --quiet the strength of the noise reduction of the copy that the key reads)
+       are measured in, --quiet the strength of the noise reduction of the copy that the key reads; --apart: pieces of
+       the same colour that nothing joins belong too)
   render PROJECT --shot NAME --input PICTURE|FOLDER|CLIP --out DIR [--frames A-B] [--what picture,matte]
        [--bits 8|16|half] [--dither] [--mattes DIR]
        (a folder of numbered pictures; a clip where ffmpeg is installed; frames are counted from 0;
@@ -221,7 +222,7 @@ async function skin(file: string, g: Given): Promise<void> {
   const [cxPx, cyPx, rxPx, ryPx] = (ellipse ?? [0, 0, 1, 1]) as [number, number, number, number];
   const shapes = ellipse ? [shapeTerm('ellipse', 'ellipse', { cxPx, cyPx, rxPx, ryPx, ...edge })] : [];
   if (!strokes)
-    for (const o of ['leave', 'inside', 'kind', 'brush', 'tidy'] as const)
+    for (const o of ['leave', 'inside', 'kind', 'brush', 'apart', 'tidy'] as const)
       if (g[o] !== undefined)
         throw new Usage(`--${o} goes with strokes: give --keep "x,y x,y ..." on the skin as well`);
   const c: CorrectionSpec = strokes

@@ -26,6 +26,8 @@ export function strokesOf(g: Given) {
   const space = choice(g.space, 'space', 'scope', ['scope', 'oklch']);
   if (g.space !== undefined && asked !== 'range')
     throw new Usage('--space says what the ranges of a key are measured in: give --kind range with it');
+  if (g.apart && asked !== 'auto' && asked !== 'spread')
+    throw new Usage('--apart takes pieces that nothing joins into a spread: leave --kind out, or give --kind spread');
   const tidy = choice(g.tidy, 'tidy', 'auto', ['auto', 'none']);
   const brush = g.brush === undefined ? null : number(g.brush, 'brush', 0, 1, 400);
   return {
@@ -36,6 +38,7 @@ export function strokesOf(g: Given) {
     space,
     tidy,
     brush,
+    apart: g.apart === true,
     quiet: number(g.quiet, 'quiet', 0, 0, 100),
   };
 }
@@ -54,7 +57,7 @@ export async function painted(
   s: Session,
   shot: ShotState,
   p: DecodedPicture,
-  { keep, leave, inside, kind, space, quiet, tidy, brush: given }: Strokes,
+  { keep, leave, inside, kind, space, quiet, tidy, apart, brush: given }: Strokes,
   more: readonly OpTerm[] = [],
 ): Promise<Painted> {
   const long = Math.max(p.width, p.height);
@@ -69,7 +72,7 @@ export async function painted(
       ? newUse('key', 'key', { ...fitStrokes(colours.keep, colours.leave, { space, encoding: seen }) })
       : kind === 'nearness'
         ? newUse('key', 'nearness', { ...nearOf(labsOf(seen, colours.keep), labsOf(seen, colours.leave)) })
-        : newUse('key', 'spread', { brushPx: brush });
+        : newUse('key', 'spread', { brushPx: brush, apart });
   const key: OpTerm = {
     join: 'and',
     not: false,

@@ -35,7 +35,7 @@ test('own pictures come in by button and by dropping; bad ones are named and dis
   ])
     await expect(page.getByRole('alert').filter({ hasText: name! })).toContainText(why!);
   await expect(page.locator('[data-shot="own face"]')).toContainText('64 × 48, 16 bit PNG');
-  await expect(page.locator('[data-shot]')).toHaveCount(8);
+  await expect(page.locator('[data-shot]')).toHaveCount(9);
 
   await page.evaluate(async () => {
     const c = new OffscreenCanvas(40, 30);

@@ -148,11 +148,11 @@ test('a face comes to the line with the mouse, survives a reload, and goes out i
   await test.step('a project file opens again', async () => {
     await page.getByRole('link', { name: 'Shots' }).click();
     await page.locator('[data-shot="Courier"]').getByRole('button', { name: 'Remove Courier' }).click();
-    await expect(page.locator('[data-shot]')).toHaveCount(6);
-    await page.locator('input[type=file]').nth(1).setInputFiles(join(dir, 'small-hours.rowanleaf.json'));
     await expect(page.locator('[data-shot]')).toHaveCount(7);
+    await page.locator('input[type=file]').nth(1).setInputFiles(join(dir, 'small-hours.rowanleaf.json'));
+    await expect(page.locator('[data-shot]')).toHaveCount(8);
     await page.getByRole('button', { name: 'Undo', exact: true }).click();
-    await expect(page.locator('[data-shot]')).toHaveCount(6);
+    await expect(page.locator('[data-shot]')).toHaveCount(7);
   });
   expect(faults).toEqual([]);
 });

@@ -304,7 +304,7 @@ test('storage is shown and can be freed; files of removed shots go when undo can
     });
   await expect.poll(kept).toBe(1);
   await page.locator('[data-shot="own"]').getByRole('button', { name: 'Remove own' }).click();
-  await expect(page.locator('[data-shot]')).toHaveCount(7);
+  await expect(page.locator('[data-shot]')).toHaveCount(8);
   await saved(page);
   await page.waitForTimeout(3500);
   expect(await kept()).toBe(1);
@@ -341,7 +341,7 @@ test('a screen that fails keeps the page alive: it says so, offers the project f
   );
   await page.evaluate(() => (window as unknown as { heal(): void }).heal());
   await page.getByRole('button', { name: 'Try again' }).click();
-  await expect(page.locator('[data-shot]')).toHaveCount(7);
+  await expect(page.locator('[data-shot]')).toHaveCount(8);
   // Work that fails where nobody listens is said, without the machine's own sentences.
   await page.evaluate(() => void setTimeout(() => void Promise.reject(new TypeError('x is not a function')), 0));
   await expect(page.getByRole('alert').filter({ hasText: 'failed in the background' })).toBeVisible();
@@ -363,5 +363,5 @@ test('the demo project survives its own file', async ({ page }) => {
   await expect(page.getByRole('alert').filter({ hasText: 'torn.rowanleaf.json was mended' })).toContainText(
     'its shot shot:courier is not there',
   );
-  await expect(page.locator('[data-shot]')).toHaveCount(6);
+  await expect(page.locator('[data-shot]')).toHaveCount(7);
 });

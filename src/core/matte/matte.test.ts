@@ -5,7 +5,8 @@ import { linearToOklab, oklabToLinear } from '../color/oklab';
 import { rng } from '../math/rng';
 import { clusters, fitModel, fitRanges, modelAt, rangesAt } from './model';
 import { areaUnderCurve, separation, separationSaid } from './separate';
-import { spread } from './spread';
+import { distanceTo, likeness } from './likeness';
+import { spread, SPREAD } from './spread';
 
 describe('OKLab', () => {
   // Source: tests/data/rgb_conversions.json, computed with colorjs.io 0.7.1, worst difference to culori 4.0.2 given
@@ -155,5 +156,87 @@ describe('spread', () => {
     );
     expect(mask[40 * w + 30]).toBe(1);
     expect(mask[11 * w + 11]).toBe(1);
+  });
+  it('pieces apart: the twin beyond the line belongs when asked for, inside a shape and without one', () => {
+    const both = (m: Uint8Array): number => {
+      let [in_, any] = [0, 0];
+      m.forEach((v, i) => {
+        const t = at(i % w, Math.floor(i / w));
+        if (v && (t === 'a' || t === 'b')) in_++;
+        if (v || t === 'a' || t === 'b') any++;
+      });
+      return in_ / any;
+    };
+    const shape = Uint8Array.from({ length: w * h }, (_, i) =>
+      Math.abs((i % w) - 60) < 52 && Math.abs(Math.floor(i / w) - 40) < 30 ? 1 : 0,
+    );
+    for (const inside of [shape, null]) {
+      const one = spread(picture, marks([[38, 40]], []), inside, SPREAD).mask;
+      expect(iou(one, 'a')).toBeGreaterThan(0.95);
+      expect(both(one)).toBeLessThan(0.55);
+      const all = spread(picture, marks([[38, 40]], []), inside, { ...SPREAD, apart: true }).mask;
+      expect(both(all)).toBeGreaterThan(0.95);
+      // What is left out stays out, although its colour is the same.
+      const not = spread(picture, marks([[38, 40]], [[82, 40]]), inside, { ...SPREAD, apart: true }).mask;
+      expect(not[41 * w + 83]).toBe(0);
+    }
+  });
+  it('a shape that cuts through the thing takes its part whole', () => {
+    const inside = Uint8Array.from({ length: w * h }, (_, i) => (i % w < 42 ? 1 : 0));
+    const { mask } = spread(picture, marks([[30, 40]], []), inside);
+    let [hit, any] = [0, 0];
+    mask.forEach((v, i) => {
+      const t = i % w < 42 && at(i % w, Math.floor(i / w)) === 'a';
+      if (v && t) hit++;
+      if (v || t) any++;
+    });
+    expect(hit / any).toBeGreaterThan(0.9);
+  });
+});
+describe('likeness', () => {
+  it('distances are those of the nearest pixel, a few percent long at worst', () => {
+    const [w, h] = [60, 40];
+    const on = new Uint8Array(w * h);
+    for (const [x, y] of [
+      [7, 9],
+      [50, 31],
+      [29, 2],
+    ] as const)
+      on[y * w + x] = 1;
+    const d = distanceTo(on, w, 1);
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        const exact = Math.min(Math.hypot(x - 7, y - 9), Math.hypot(x - 50, y - 31), Math.hypot(x - 29, y - 2));
+        expect(d[y * w + x]!).toBeGreaterThanOrEqual(exact - 1e-4);
+        expect(d[y * w + x]!).toBeLessThanOrEqual(1.09 * exact + 1e-4);
+      }
+  });
+  it('what was found teaches; of colours that were not met the first model speaks', () => {
+    // Columns: found, beyond, a colour of its own. The first model takes all of it for the thing, a little.
+    const [w, h] = [60, 20];
+    const of = (v: number[]): Float32Array =>
+      Float32Array.from({ length: w * h }, (_, i) => v[Math.floor((i % w) / 20)]!);
+    const p = { w, h, L: of([0.6, 0.55, 0.3]), a: of([0.06, 0.03, -0.1]), b: of([0.05, 0.06, -0.1]) };
+    const mask = Uint8Array.from({ length: w * h }, (_, i) => (i % w < 20 ? 1 : 0));
+    const l = likeness(
+      p,
+      mask,
+      new Uint8Array(w * h),
+      (i) => i % w >= 20 && i % w < 40,
+      new Float32Array(w * h).fill(0.7),
+    )!;
+    expect(l.belongs[5]).toBeGreaterThan(0.95);
+    expect(l.belongs[30]).toBeLessThan(0.05);
+    expect(l.belongs[50]).toBeCloseTo(0.7, 3);
+    expect(l.density[5]).toBeGreaterThanOrEqual(l.usual);
+    expect(l.density[30]).toBeLessThan(l.usual);
+  });
+  it('a region too small to teach teaches nothing', () => {
+    const n = 400;
+    const flat = new Float32Array(n).fill(0.1);
+    const p = { w: 20, h: 20, L: flat, a: flat, b: flat };
+    const mask = new Uint8Array(n);
+    mask[210] = 1;
+    expect(likeness(p, mask, new Uint8Array(n), () => true, flat)).toBeNull();
   });
 });

@@ -3,6 +3,8 @@
  * distance (P. Soille, "Morphological image analysis", 2003, 6.4; raster passes after A. Rosenfeld, J. Pfaltz, 1968)
  * over a cost that is low where the colour belongs and high at edges; a pixel goes to whichever it is nearer.
  */
+import { likeness } from './likeness';
+import type { Likeness } from './likeness';
 import { fitModel, modelAt } from './model';
 import type { Model, Samples } from './model';
 
@@ -21,6 +23,8 @@ export interface SpreadOptions {
   cap: number;
   /** Pieces and holes smaller than this share of the picture go, unless a stroke touches them. */
   smallest: number;
+  /** Pieces of the same colour belong too where no way leads to them. */
+  apart?: boolean;
 }
 export const SPREAD: SpreadOptions = { cap: 0.02, smallest: 0.0006 };
 /** Longest side of the picture that a spread grows over. */
@@ -175,7 +179,15 @@ export interface Spread {
   /** How well each pixel's colour belongs, 0..1. */
   belongs: Float32Array;
 }
+/** With a shape about it a way may be this much longer: the shape keeps it from running off. */
+const SHAPED = 1.5;
+/** A pixel apart is a beginning of its own from here: sure by what was learnt, and not unlike what was painted. */
+const SURE = 0.9;
+const NOT_UNLIKE = 0.5;
 /**
+ * A first growth from the strokes alone. Where a shape says what is outside, what was found and what lies beyond the
+ * shape teach which colours belong, and it is grown again; twice where pieces apart belong.
+ *
  * @param inside 1 where the region may be; null: everywhere
  */
 export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null, o: SpreadOptions = SPREAD): Spread {
@@ -187,23 +199,45 @@ export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null,
   const painted = belongs.filter((_, i) => marks[i] === 1).sort();
   const most = Math.max(GATE, painted[painted.length >> 1] ?? 1);
   if (most < 1) for (let i = 0; i < n; i++) belongs[i] = Math.min(1, belongs[i]! / most);
-  return { mask: growOver(p, belongs, marks, inside, o), model, belongs };
+  const by = differences(p);
+  const seeds = (like: (i: number) => boolean): Marks =>
+    o.apart ? marks.map((m, i) => (m === 0 && (!inside || inside[i] === 1) && like(i) ? 1 : m)) : marks;
+  const first = inside ? marks : seeds((i) => belongs[i]! > SURE);
+  let { mask, way } = grow(p, belongs, marks, inside, o, by, first);
+  let learnt: Likeness | null = null;
+  for (let round = inside ? (o.apart ? 2 : 1) : 0; inside && round > 0; round--) {
+    // A shape may cut through the thing: what like colour leads to beyond it teaches nothing.
+    const beyond = (i: number): boolean => inside[i] === 0 && way[i]! > o.cap;
+    const l = likeness(p, mask, marks, beyond, belongs);
+    if (!l) break;
+    learnt = l;
+    const sure = seeds((i) => l.belongs[i]! > SURE && belongs[i]! > NOT_UNLIKE && l.density[i]! >= l.usual);
+    ({ mask, way } = grow(p, l.belongs, marks, inside, { ...o, cap: o.cap * SHAPED }, by, sure));
+  }
+  return { mask, model, belongs: learnt?.belongs ?? belongs };
 }
 /** The same over any measure of what belongs (0..1), by the texture under what is kept. */
-export function growOver(
+export const growOver = (...of: Parameters<typeof grow>): Uint8Array => grow(...of).mask;
+/**
+ * With the way from what is kept to each pixel, wherever it may be.
+ *
+ * @param seeds where it begins (1); left out: the marks
+ */
+function grow(
   p: SmallPicture,
   belongs: Float32Array,
   marks: Marks,
   inside: Uint8Array | null,
   o: SpreadOptions,
   by: Differences = differences(p),
-): Uint8Array {
+  seeds: Marks = marks,
+): { mask: Uint8Array; way: Float32Array } {
   const n = p.w * p.h;
   const edge = edges(p, by, textureOf(p, by, marks));
   const out = (i: number): boolean => inside !== null && inside[i] === 0;
   const foreign = new Float32Array(n);
   for (let i = 0; i < n; i++) foreign[i] = 1 - belongs[i]!;
-  const keep = field(p, edge, foreign, (i) => marks[i] === 1);
+  const keep = field(p, edge, foreign, (i) => seeds[i] === 1);
   // With nothing to keep away from there is no second field.
   const against = inside !== null || marks.includes(2);
   const leave = against ? field(p, edge, belongs, (i) => marks[i] === 2 || out(i)) : null;
@@ -214,5 +248,5 @@ export function growOver(
   const least = o.smallest * n;
   dropSmall(mask, p.w, 1, least, (i) => marks[i] === 1);
   dropSmall(mask, p.w, 0, least, (i) => marks[i] === 2 || out(i));
-  return mask;
+  return { mask, way: keep };
 }

@@ -13,17 +13,19 @@ export default defineKeyFrameOp<typeof params>({
   title: 'Spread',
   doc:
     'Grows from the strokes that say "this" over like colour until it meets an edge, or what is nearer to the ' +
-    'strokes that say "not this". Joined with shapes by "and", it takes what lies outside them as not this.',
+    'strokes that say "not this". Joined with shapes by "and", it takes what lies outside them as not this, and ' +
+    'learns from it which colours do not belong.',
   version: 1,
   params,
   refs: [
     'geodesic distance: P. Soille, "Morphological image analysis", 2nd ed. 2003, 6.4',
+    'a region that teaches the next round: C. Rother, V. Kolmogorov, A. Blake, "GrabCut", ACM TOG 23(3), 2004',
     'OKLab: B. Ottosson, "A perceptual color space for image processing", 2020',
   ],
   edge: 'Without a keep stroke nothing is in. What is no number counts as dark. Light over 100 % counts as white.',
   migrations: [],
   plain: true,
-  prepare: ({ reachPct, brushPx }, ctx) => grownBlock(reachPct, brushPx, ctx),
+  prepare: ({ reachPct, brushPx, apart }, ctx) => grownBlock(reachPct, brushPx, ctx, apart),
   workPlanes: 0,
   passes: () => [{ name: 'grow', whole: true }],
   kernels: {
@@ -31,8 +33,9 @@ export default defineKeyFrameOp<typeof params>({
       grown(
         block,
         run,
-        (p, marks, inside, reach) => spread(p, marks, inside, { ...SPREAD, cap: SPREAD.cap * reach }).mask,
+        (p, marks, inside, reach, apart) =>
+          spread(p, marks, inside, { ...SPREAD, cap: SPREAD.cap * reach, apart }).mask,
       ),
   },
-  say: () => ['like colour spreads from the strokes'],
+  say: ({ apart }) => [`like colour spreads from the strokes${apart ? ', pieces apart too' : ''}`],
 });

@@ -1,4 +1,4 @@
-import { num } from '../../op/params';
+import { bool, num } from '../../op/params';
 
 export const params = {
   reachPct: num({
@@ -20,5 +20,10 @@ export const params = {
     unit: 'px',
     label: 'Brush',
     doc: 'Width of the strokes.',
+  }),
+  apart: bool({
+    default: false,
+    label: 'Pieces apart',
+    doc: 'Pieces of the same colour that nothing joins belong too, as tiles between their joints; best inside a shape.',
   }),
 };
