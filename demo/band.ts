@@ -1,5 +1,5 @@
 /** Renders rows of a still: light and coverage of each class. Runs in a process of its own. */
-import { Tracer } from './render';
+import { GRID, Tracer } from './render';
 import type { Thing } from './render';
 import { scenes } from './scenes';
 
@@ -19,12 +19,6 @@ export interface BandRow {
 
 /** Rows rendered at once; one more on either side is traced to find edges. */
 export const BLOCK = 18;
-const GRID = [
-  [0.375, 0.125],
-  [0.875, 0.375],
-  [0.625, 0.875],
-  [0.125, 0.625],
-] as const;
 
 /**
  * Rows y0..y1-1 as light and coverage. With 4 samples, pixels on an edge (another thing next to them, or a jump of

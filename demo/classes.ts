@@ -6,16 +6,10 @@ import { writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { encodePlanes } from '../src/media/encode';
-import { Tracer } from './render';
+import { GRID, Tracer } from './render';
 import { scenes } from './scenes';
 
 const [W, H] = [1600, 900];
-const GRID = [
-  [0.375, 0.125],
-  [0.875, 0.375],
-  [0.625, 0.875],
-  [0.125, 0.625],
-] as const;
 const out = join(dirname(fileURLToPath(import.meta.url)), 'stills');
 type Name = '' | 'tiles' | 'eyes' | 'lips';
 

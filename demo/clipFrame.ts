@@ -2,7 +2,7 @@
  * Frames of a clip in a process of its own. The camera stands: what does not move is traced once; of each frame only
  * blocks are traced again in which something moves, or a shadow of it.
  */
-import { Tracer } from './render';
+import { GRID, Tracer } from './render';
 import type { Scene, Thing, V3 } from './render';
 import { CLIP_H, CLIP_W, clipScenes } from './clipScenes';
 
@@ -15,12 +15,6 @@ export interface FrameResult {
   traced: number;
 }
 const BLOCK = 8;
-const GRID = [
-  [0.375, 0.125],
-  [0.875, 0.375],
-  [0.625, 0.875],
-  [0.125, 0.625],
-] as const;
 
 interface Picture {
   /** At the middle of each pixel, and what was hit there. */

@@ -70,6 +70,13 @@ const norm = (a: V3): V3 => {
 const cross = (a: V3, b: V3): V3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
 const dot = (a: V3, b: V3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
+/** Where in a pixel its four samples lie: a rotated grid. */
+export const GRID = [
+  [0.375, 0.125],
+  [0.875, 0.375],
+  [0.625, 0.875],
+  [0.125, 0.625],
+] as const;
 const FAR = 40;
 
 export class Tracer {
