@@ -198,9 +198,21 @@ try {
   await page.keyboard.press('Shift+G');
   await drag([1400, 300], [1500, 500]);
   await page.keyboard.press('Escape');
+  await page.getByRole('switch', { name: 'Pieces apart' }).or(page.getByLabel('Pieces apart')).first().press('Space');
+  await page.getByRole('application').focus();
   await page.keyboard.press('4');
   await page.waitForTimeout(1500);
   await shoot('bench-spread');
+  // The same thing recoloured.
+  await page.getByRole('button', { name: /^3\s*Correct/ }).click();
+  await page.getByLabel('Add an adjustment').selectOption('recolour');
+  await page.getByRole('textbox', { name: 'Colour as hex code' }).fill('#7a1f2b');
+  await page.keyboard.press('Enter');
+  await page.locator('[data-recolour]').waitFor();
+  await page.getByRole('application').focus();
+  await page.keyboard.press('1');
+  await page.locator('[data-recolour]').scrollIntoViewIfNeeded();
+  await shoot('bench-recolour');
   await page.keyboard.press('1');
   // One press on a face; then a bend of the skin's hue in the same correction.
   await page.goto(url('/bench/shot:cold-window'));

@@ -13,6 +13,7 @@ import { removeShot, renameShot, shotState } from './actions';
 import { EncodingSelect } from './EncodingSelect';
 import { cardKey, keepCard, keptCard } from './cards';
 import type { Card } from './cards';
+import { cardRequest } from './cardRequest';
 import { engine } from './engine';
 import { renameScene, setScene } from './scenes';
 import { patchSpec } from './bench/scopeSlots';
@@ -119,22 +120,8 @@ function useCard(shot: ShotRecord, media: MediaRecord | undefined, stands: boole
       const key = await cardKey([media, state, patches, line, bits]);
       const kept = await keptCard(key);
       if (kept) return kept;
-      const w = 480;
-      const h = Math.max(1, Math.round((w * media!.height) / media!.width));
-      const r = await engine().request(
-        'card',
-        {
-          shot: state,
-          focus: null,
-          view: { w, h, scale: w / media!.width, offX: 0, offY: 0, mode: 'picture', compare: 'off', wipeX: 0 },
-          quality: 'final',
-          scopes: [],
-          patches,
-          skinLineDeg: line,
-          bits,
-        },
-        signal,
-      );
+      const read = { patches, skinLineDeg: line, bits };
+      const r = await engine().request('card', cardRequest(state, media!, 480, read), signal);
       void keepCard(key, r);
       return { ...r, readings: r.readings ?? [], picture: new ImageData(r.rgba, r.w, r.h) };
     },

@@ -47,6 +47,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   keyIn: 'final',
   skinPress: 'final',
   figures: 'figures',
+  recolour: 'final',
   sides: 'figures',
   matteThumbs: 'figures',
   scopes: 'figures',

@@ -78,7 +78,8 @@ export type ToolName =
   | 'patchFree'
   | 'chart'
   | 'curvePoint'
-  | 'hueBend';
+  | 'hueBend'
+  | 'recolourPick';
 /** A key is fitted again, or takes the sample in as well, or leaves it out. */
 export type Sampling = 'again' | 'add' | 'take';
 export type ThemeName = 'darker' | 'lighter';

@@ -120,6 +120,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.chart(m.body.shot, m.body.chart) };
       case 'helper':
         return { body: await s.helper(m.body) };
+      case 'recolour':
+        return { body: await s.recolour(m.body) };
       case 'sides':
         return { body: await s.sides(m.body.shot, m.body.correction) };
       case 'figures':

@@ -13,6 +13,8 @@ import type {
   HelperRequest,
   LutReply,
   PickReply,
+  RecolourReply,
+  RecolourRequest,
   RenderReply,
   RenderRequest,
   Sampled,
@@ -31,6 +33,7 @@ import * as healths from './session/health';
 import { Held } from './session/held';
 import { Looks } from './session/look';
 import type { SampleOptions } from './session/sample';
+import * as recolouring from './session/recolour';
 import * as skins from './session/skin';
 import * as sample from './session/sample';
 import * as solving from './session/solve';
@@ -79,6 +82,9 @@ export class Session extends Held {
   }
   pictureCodes(shot: ShotState, bits: 8 | 16, dither = false): Promise<Codes> {
     return files.pictureCodes(this, shot, bits, dither);
+  }
+  recolour(q: RecolourRequest): Promise<RecolourReply> {
+    return recolouring.recolourTo(this, q);
   }
   sides(shot: ShotState, correction: string): Promise<SidesReply> {
     return files.sides(this, shot, correction);

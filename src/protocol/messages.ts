@@ -164,6 +164,30 @@ export interface SidesReply {
   after: SideMeans;
   apart: [number | null, number | null];
 }
+/** Lists are OKLab. `to` left out: what is there is measured, nothing is solved. */
+export interface RecolourRequest {
+  shot: ShotState;
+  correction: string;
+  /** The adjustment. */
+  use: string;
+  to?: [number, number, number];
+  bits: 8 | 16;
+}
+export interface RecolourReply {
+  /** Of the adjustment, when it was solved. */
+  params: Record<'from' | 'to' | 'trim', [number, number, number]> | null;
+  /** Mean of what the adjustment is given. */
+  from: [number, number, number];
+  /** Means of what leaves, without it and with it. */
+  was: [number, number, number];
+  is: [number, number, number];
+  /** CIEDE2000 from the colour asked for, and degrees of hue; null where there is hardly a colour. */
+  apart: number;
+  hueOffDeg: number | null;
+  /** Shares of the region with a channel at either end of its codes. */
+  clippedBefore: number;
+  clippedAfter: number;
+}
 /** Beside the measures: shares of what is in that are blown in a channel, or black in all. */
 export type HealthReply = Health & { blown: number; crushed: number };
 /** How a key reads its picture: before any correction, on a quieter copy, measured in that space. */
@@ -327,6 +351,7 @@ export interface Requests {
   chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };
   helper: { in: HelperRequest; out: HelperReply };
   figures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };
+  recolour: { in: RecolourRequest; out: RecolourReply };
   /** Mean colours of a region and of its outside. */
   sides: { in: { shot: ShotState; correction: string }; out: SidesReply };
   /** As a file holds them; a thread for files writes them. */

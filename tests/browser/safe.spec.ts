@@ -277,7 +277,7 @@ test('three hundred files at once, thirty of them bad: the good come in, every f
   await expect(box.getByRole('alert')).toHaveCount(30);
   await expect(box.getByRole('alert').first()).toContainText(/bad 3\.png.*Copy or export it again/s);
   await page.getByRole('link', { name: 'Shots' }).click();
-  await countShots(page, 277);
+  await countShots(page, 278);
   await saved(page);
   await box.getByRole('button', { name: 'Close the list' }).click();
   await expect(box).toHaveCount(0);

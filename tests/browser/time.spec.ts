@@ -252,7 +252,7 @@ test("frames of the browser's decoders are those of another decoder, bit for bit
     read.map(([n]) => join(clips, n)),
   );
   const stems = read.map(([n]) => n.replace(/\.[^.]+$/, ''));
-  await countShots(page, 7 + stems.length);
+  await countShots(page, 8 + stems.length);
   await saved(page);
   for (const [i, stem] of stems.entries())
     await test.step(stem, async () => {

@@ -37,6 +37,7 @@ import { BalanceControl, WheelsControl } from './Balance';
 import { useDistributions } from './useDistributions';
 import { useFrame, valuesOf } from '../values';
 import { ByHue, ByTone, Curves } from './CurveControls';
+import { RecolourControls } from './RecolourControls';
 
 const Part = styled.section`
   border-top: 1px solid var(--line);
@@ -350,6 +351,8 @@ export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
       return <ByHue corr={corr} use={use} shot={shot} put={put} />;
     case 'byTone':
       return <ByTone corr={corr} use={use} shot={shot} put={put} />;
+    case 'recolour':
+      return <RecolourControls corr={corr} use={use} shot={shot} />;
     case 'zones':
       return <Zones corr={corr} use={use} shot={shot} put={put} />;
     case 'temperature':

@@ -11,6 +11,7 @@ import { Sheet, Veil } from '../../ui/Sheet';
 import { correction, shotState } from '../actions';
 import { cannotCarry, carried, carryCorrection } from '../carry';
 import type { CarryHow } from '../carry';
+import { cardRequest } from '../cardRequest';
 import { engine } from '../engine';
 import { useDoc, useSession } from '../store';
 import { wordsOf } from '../words';
@@ -62,30 +63,7 @@ function Picture({ media, state, says }: { media: MediaRecord; state: ShotState;
     queryKey: ['carry', JSON.stringify(state)],
     staleTime: Infinity,
     retry: false,
-    queryFn: ({ signal }) =>
-      engine().request(
-        'card',
-        {
-          shot: state,
-          focus: null,
-          view: {
-            w: WIDE,
-            h,
-            scale: WIDE / media.width,
-            offX: 0,
-            offY: 0,
-            mode: 'picture',
-            compare: 'off',
-            wipeX: 0,
-          },
-          quality: 'final',
-          scopes: [],
-          patches: [],
-          skinLineDeg: 123,
-          bits: 16,
-        },
-        signal,
-      ),
+    queryFn: ({ signal }) => engine().request('card', cardRequest(state, media, WIDE), signal),
   });
   useEffect(() => {
     const el = canvas.current;

@@ -6,6 +6,7 @@ import { curvePoint } from './curvePoint';
 import { hueBend } from './hueBend';
 import { key } from './key';
 import { patch, patchFree } from './patch';
+import { recolourPick } from './recolour';
 import { shapeTool } from './shape';
 import { skinPress } from './skinPress';
 import { keepStroke, leaveStroke } from './strokes';
@@ -28,6 +29,7 @@ const tools: Readonly<Record<string, Tool>> = {
   chart,
   curvePoint,
   hueBend,
+  recolourPick,
   ...Object.fromEntries(shapes.map((o) => [`shape:${o.id}`, shapeTool(o)])),
 };
 export const toolOf = (name: string): Tool | null => tools[name] ?? null;
