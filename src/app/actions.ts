@@ -72,7 +72,7 @@ export function chosenCorrection(records: Records, shot: ShotId, id: string | nu
 }
 
 /** The tidy steps that a new correction has, as the operations say. */
-const standingTidy = (): OpUse[] =>
+export const standingTidy = (): OpUse[] =>
   ops
     .flatMap((o) => (o.kind === 'tidy' && o.standing ? [o] : []))
     .sort((a, b) => a.place - b.place)

@@ -2,7 +2,7 @@
 import axe from 'axe-core';
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { openBench } from './helpers';
+import { DEMO_SHOTS, openBench } from './helpers';
 
 interface Found {
   id: string;
@@ -24,7 +24,7 @@ async function violations(page: Page): Promise<string[]> {
 for (const theme of ['darker', 'lighter'] as const)
   test(`axe-core finds nothing on any screen and step, ${theme} theme`, async ({ page }) => {
     await page.goto('/shots');
-    await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+    await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
     if (theme === 'lighter') await page.getByRole('button', { name: 'Lighter theme' }).click();
     expect(await violations(page), 'Shots').toEqual([]);
     await openBench(page, 'oven-mouth');
@@ -108,7 +108,7 @@ test('the console stays quiet in normal use, imports of every kind included', as
   });
   page.on('pageerror', (e) => said.push(e.message));
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   const dir = 'tests/data/readers';
   await page
     .locator('input[type=file]')
@@ -124,7 +124,7 @@ test('the console stays quiet in normal use, imports of every kind included', as
         'icc-tables-only.tif',
       ].map((f) => `${dir}/${f}`),
     );
-  await expect(page.locator('[data-shot]')).toHaveCount(14);
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS + 7);
   await page.locator('[data-shot="cicp-p3-pq"]').scrollIntoViewIfNeeded();
   await page.locator('[data-shot="cicp-p3-pq"] a.pic').click();
   await expect(page).toHaveURL(/bench/);

@@ -6,7 +6,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { at, openBench, sentence, watch } from './helpers';
+import { DEMO_SHOTS, at, openBench, sentence, watch } from './helpers';
 
 const stills = join(import.meta.dirname, '../data/stills');
 const drag = async (page: Page, ...pts: [number, number][]): Promise<void> => {
@@ -243,7 +243,7 @@ test(
   async ({ page }) => {
     const faults = watch(page);
     await page.goto('/shots');
-    await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+    await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
     const names = ['s10.avif', 's8.webp', 't16_tiles.tif', 'eh_piz.exr', 'o6.jpg', 'cmyk.tif', 'pq.avif'];
     await page
       .locator('input[type=file]')

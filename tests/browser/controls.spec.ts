@@ -1,7 +1,7 @@
 /** The Bench: by mouse and keyboard the key sector, the balance disc, the room that the picture has. */
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { drag, openBench, saved, sentence, watch } from './helpers';
+import { DEMO_SHOTS, drag, openBench, saved, sentence, watch } from './helpers';
 
 const step = (page: Page, n: number, title: string) =>
   page.getByRole('button', { name: new RegExp(`^${n}\\s*${title}`) }).click();
@@ -173,7 +173,7 @@ test('the picture has the room: it never jumps, and is shown with its scopes or 
 
 test('the whole card opens its shot; removing a card opens nothing', async ({ page }) => {
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   // The card behind moves under the pointer as the one that is removed goes.
   for (const name of ['Proofing table', 'Oven mouth', 'Courier']) {
     await page.getByRole('button', { name: `Remove ${name}` }).click();

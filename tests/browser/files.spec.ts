@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { encode } from 'fast-png';
-import { offLine, openBench, saved, watch } from './helpers';
+import { DEMO_SHOTS, offLine, openBench, saved, watch } from './helpers';
 
 const png16 = Buffer.from(
   encode({
@@ -18,7 +18,7 @@ const file = (name: string, buffer: Buffer, mimeType = 'image/png') => ({ name, 
 test('own pictures come in by button and by dropping; bad ones are named and disturb nothing', async ({ page }) => {
   const faults = watch(page);
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   await page
     .locator('input[type=file]')
     .first()
@@ -35,7 +35,7 @@ test('own pictures come in by button and by dropping; bad ones are named and dis
   ])
     await expect(page.getByRole('alert').filter({ hasText: name! })).toContainText(why!);
   await expect(page.locator('[data-shot="own face"]')).toContainText('64 × 48, 16 bit PNG');
-  await expect(page.locator('[data-shot]')).toHaveCount(9);
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS + 1);
 
   await page.evaluate(async () => {
     const c = new OffscreenCanvas(40, 30);
@@ -53,7 +53,7 @@ test('own pictures come in by button and by dropping; bad ones are named and dis
   await expect(page.locator('[data-shot="dropped"]')).toContainText('8 bit JPEG');
   await saved(page);
   await page.reload();
-  await expect(page.locator('[data-shot]')).toHaveCount(9);
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS + 2);
   expect(faults).toEqual([]);
 });
 
@@ -62,7 +62,7 @@ test('a project whose picture is not here says so, and takes it back when it is 
   context,
 }) => {
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   await page
     .locator('input[type=file]')
     .first()
@@ -70,7 +70,7 @@ test('a project whose picture is not here says so, and takes it back when it is 
       file('face.png', png16),
       file('other.png', Buffer.from(encode({ width: 2, height: 2, channels: 3, data: new Uint8Array(12) }))),
     ]);
-  await expect(page.locator('[data-shot]')).toHaveCount(9);
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS + 2);
   // A page that is left while a file is being kept asks first; nobody answers here.
   await saved(page);
   await page.goto('/hand-off');
@@ -93,7 +93,7 @@ test('a project whose picture is not here says so, and takes it back when it is 
   const project = file('p.rowanleaf.json', readFileSync(await d.path()), 'application/json');
   const fresh = await (await context.browser()!.newContext()).newPage();
   await fresh.goto('/shots');
-  await expect(fresh.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(fresh.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   await fresh
     .locator('input[type=file]')
     .nth(1)
@@ -109,11 +109,11 @@ test('a project whose picture is not here says so, and takes it back when it is 
     .first()
     .setInputFiles([file('renamed.png', png16)]);
   await expect(fresh.getByText('renamed.png is linked again.')).toBeVisible();
-  await expect(fresh.locator('[data-shot]')).toHaveCount(9);
+  await expect(fresh.locator('[data-shot]')).toHaveCount(DEMO_SHOTS + 2);
   // With the pictures inside nothing is missing, on a browser that has never seen them.
   const third = await (await context.browser()!.newContext()).newPage();
   await third.goto('/shots');
-  await expect(third.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(third.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   await third.locator('input[type=file]').nth(1).setInputFiles([inside]);
   await expect(third.locator('[data-shot="face"]')).toContainText('16 bit PNG');
   await expect(third.getByText('inside.rowanleaf.json is open.')).toBeVisible();

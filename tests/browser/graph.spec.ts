@@ -1,7 +1,7 @@
 /** Corrections beside each other, linked regions, brackets, scenes: by mouse and by keyboard, over a reload. */
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { drag, offLine, openBench, saved, sentence, watch } from './helpers';
+import { DEMO_SHOTS, drag, offLine, openBench, saved, sentence, watch } from './helpers';
 
 const card = (page: Page, name: string) => page.locator(`[data-correction="${name}"]`);
 const beside = (page: Page, name: string) => card(page, name).getAttribute('data-beside');
@@ -73,7 +73,7 @@ test('a correction beside another, outside its region, in brackets; all of it is
 test('a scene gets a correction of its own, which then acts on each of its shots', async ({ page }) => {
   const faults = watch(page);
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   await page.getByLabel('Scene of Oven mouth').selectOption('new');
   await page.getByLabel('Scene of Courier').selectOption({ label: 'Scene 1' });
   await page.getByLabel('Name of the scene of Courier').fill('Night');

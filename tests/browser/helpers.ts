@@ -1,6 +1,11 @@
+import { readFileSync } from 'node:fs';
 import { expect } from '@playwright/test';
 import type { Locator, Page } from '@playwright/test';
 
+/** Shots of the demo. */
+export const DEMO_SHOTS = (
+  JSON.parse(readFileSync('demo/stills/small-hours.rowanleaf.json', 'utf8')) as { records: { type: string }[] }
+).records.filter((r) => r.type === 'shot').length;
 export type Pt = readonly [number, number];
 const PICTURE = { w: 1600, h: 900 };
 
@@ -60,6 +65,13 @@ export async function openFromSheet(page: Page, name: string): Promise<void> {
     await page.locator('main').hover();
     await page.mouse.wheel(0, 400);
     await page.waitForTimeout(40);
+  }
+  // A hand presses what has come to rest: the sheet still rolls after the wheel's last turn.
+  let [was, stood] = [NaN, 0];
+  while (stood < 3) {
+    await page.waitForTimeout(80);
+    const y = (await link.boundingBox())?.y ?? NaN;
+    [was, stood] = [y, y === was ? stood + 1 : 0];
   }
   await link.click();
 }

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import type { Download, Page } from '@playwright/test';
 import { decode } from 'fast-png';
-import { at, drag, offBy, offLine, openBench, saved, sentence, watch } from './helpers';
+import { DEMO_SHOTS, at, drag, offBy, offLine, openBench, saved, sentence, watch } from './helpers';
 
 const dir = mkdtempSync(join(tmpdir(), 'rowanleaf-browser-'));
 test.afterAll(() => rmSync(dir, { recursive: true, force: true }));
@@ -148,11 +148,11 @@ test('a face comes to the line with the mouse, survives a reload, and goes out i
   await test.step('a project file opens again', async () => {
     await page.getByRole('link', { name: 'Shots' }).click();
     await page.locator('[data-shot="Courier"]').getByRole('button', { name: 'Remove Courier' }).click();
-    await expect(page.locator('[data-shot]')).toHaveCount(7);
+    await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS - 1);
     await page.locator('input[type=file]').nth(1).setInputFiles(join(dir, 'small-hours.rowanleaf.json'));
-    await expect(page.locator('[data-shot]')).toHaveCount(8);
+    await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS);
     await page.getByRole('button', { name: 'Undo', exact: true }).click();
-    await expect(page.locator('[data-shot]')).toHaveCount(7);
+    await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS - 1);
   });
   expect(faults).toEqual([]);
 });

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import type { BrowserContext, Page, Worker } from '@playwright/test';
 import { encode } from 'fast-png';
-import { countShots, openBench, saved, sentence, watch } from './helpers';
+import { DEMO_SHOTS, countShots, openBench, saved, sentence, watch } from './helpers';
 
 const png = (seed: number): Buffer =>
   Buffer.from(
@@ -263,7 +263,7 @@ test('three hundred files at once, thirty of them bad: the good come in, every f
   test.setTimeout(480_000);
   const faults = watch(page);
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   const list = Array.from({ length: 300 }, (_, i) =>
     i % 10 === 3 ? file(`bad ${i}.png`, png(i).subarray(0, 60 + i)) : file(`good ${i}.png`, png(i)),
   );
@@ -277,7 +277,7 @@ test('three hundred files at once, thirty of them bad: the good come in, every f
   await expect(box.getByRole('alert')).toHaveCount(30);
   await expect(box.getByRole('alert').first()).toContainText(/bad 3\.png.*Copy or export it again/s);
   await page.getByRole('link', { name: 'Shots' }).click();
-  await countShots(page, 278);
+  await countShots(page, DEMO_SHOTS + 270);
   await saved(page);
   await box.getByRole('button', { name: 'Close the list' }).click();
   await expect(box).toHaveCount(0);
@@ -288,7 +288,7 @@ test('storage is shown and can be freed; files of removed shots go when undo can
   page,
 }) => {
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   await page
     .locator('input[type=file]')
     .first()
@@ -304,7 +304,7 @@ test('storage is shown and can be freed; files of removed shots go when undo can
     });
   await expect.poll(kept).toBe(1);
   await page.locator('[data-shot="own"]').getByRole('button', { name: 'Remove own' }).click();
-  await expect(page.locator('[data-shot]')).toHaveCount(8);
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS);
   await saved(page);
   await page.waitForTimeout(3500);
   expect(await kept()).toBe(1);
@@ -341,7 +341,7 @@ test('a screen that fails keeps the page alive: it says so, offers the project f
   );
   await page.evaluate(() => (window as unknown as { heal(): void }).heal());
   await page.getByRole('button', { name: 'Try again' }).click();
-  await expect(page.locator('[data-shot]')).toHaveCount(8);
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS);
   // Work that fails where nobody listens is said, without the machine's own sentences.
   await page.evaluate(() => void setTimeout(() => void Promise.reject(new TypeError('x is not a function')), 0));
   await expect(page.getByRole('alert').filter({ hasText: 'failed in the background' })).toBeVisible();
@@ -350,7 +350,7 @@ test('a screen that fails keeps the page alive: it says so, offers the project f
 
 test('the demo project survives its own file', async ({ page }) => {
   await page.goto('/shots');
-  await expect(page.locator('[data-shot]')).toHaveCount(7, { timeout: 30_000 });
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS, { timeout: 30_000 });
   const mended = JSON.parse(readFileSync('demo/stills/small-hours.rowanleaf.json', 'utf8')) as {
     records: { type: string; id: string }[];
   };
@@ -363,5 +363,5 @@ test('the demo project survives its own file', async ({ page }) => {
   await expect(page.getByRole('alert').filter({ hasText: 'torn.rowanleaf.json was mended' })).toContainText(
     'its shot shot:courier is not there',
   );
-  await expect(page.locator('[data-shot]')).toHaveCount(7);
+  await expect(page.locator('[data-shot]')).toHaveCount(DEMO_SHOTS - 1);
 });

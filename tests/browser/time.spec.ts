@@ -8,7 +8,7 @@ import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
 import { decode, encode } from 'fast-png';
 import { unzipSync } from 'fflate';
-import { countShots, openFromSheet, saved, watch } from './helpers';
+import { DEMO_SHOTS, countShots, openFromSheet, saved, watch } from './helpers';
 
 const dir = mkdtempSync(join(tmpdir(), 'rowanleaf-time-'));
 test.afterAll(() => rmSync(dir, { recursive: true, force: true }));
@@ -252,7 +252,7 @@ test("frames of the browser's decoders are those of another decoder, bit for bit
     read.map(([n]) => join(clips, n)),
   );
   const stems = read.map(([n]) => n.replace(/\.[^.]+$/, ''));
-  await countShots(page, 8 + stems.length);
+  await countShots(page, DEMO_SHOTS + stems.length);
   await saved(page);
   for (const [i, stem] of stems.entries())
     await test.step(stem, async () => {

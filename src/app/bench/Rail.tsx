@@ -31,6 +31,7 @@ import { engine } from '../engine';
 import { asideFailed } from '../notices';
 import { useLive } from '../live';
 import { setOwner } from '../scenes';
+import { keepRecipe } from '../recipes';
 import { Reorder } from '../Reorder';
 import { useDoc, useSession } from '../store';
 import type { StepName } from '../store';
@@ -39,6 +40,7 @@ import { valueAt } from '../../core/op/params';
 import { CheckStep } from './CheckStep';
 import { ConversionCard, ConversionPanel } from './ConversionPart';
 import { CorrectStep } from './CorrectStep';
+import { RecipeMenu } from './RecipeMenu';
 import { IsolateStep } from './IsolateStep';
 import { MenuBox } from '../../ui/MenuBox';
 import { plain, sentence } from './sentence';
@@ -268,6 +270,7 @@ const CardTools = memo(function CardTools({
                 twice: () => duplicateCorrection(id),
                 outside: () => addCompanion(id),
                 carry: () => useSession.getState().set({ carrying: id }),
+                keep: () => void keepRecipe(id),
                 reset: () => resetCorrection(id),
                 side: () => setSide(id, side === 'camera' ? 'display' : 'camera'),
                 up: () => moveCorrection(id, place - 1),
@@ -283,6 +286,7 @@ const CardTools = memo(function CardTools({
             <MenuItem id="twice">Duplicate</MenuItem>
             <MenuItem id="outside">Correct its outside too</MenuItem>
             <MenuItem id="carry">Carry to other shots {'\u2026'}</MenuItem>
+            <MenuItem id="keep">Keep as a recipe</MenuItem>
             <MenuItem id="reset">Reset its values</MenuItem>
             {place > 0 ? <MenuItem id="up">Move up (Alt {'\u2191'})</MenuItem> : null}
             {last ? null : <MenuItem id="down">Move down (Alt {'\u2193'})</MenuItem>}
@@ -595,6 +599,7 @@ const RailHead = memo(function RailHead({ shot }: { shot: ShotId }) {
           <Plus />
           Add
         </Button>
+        <RecipeMenu shot={shot} />
       </span>
     </SmallHead>
   );
