@@ -82,6 +82,17 @@ describe('recolouring the jacket', () => {
     }
     expect(moved).toBe(0);
   });
+  it('at half the mix it does not arrive, and it is told that the adjustment itself does', async () => {
+    const half = { ...spec({}), mixPct: 50 };
+    const r = await s.recolour({ shot: shot([half]), correction: 'c', use: 'r', to: labOf('#7a1f2b'), bits: 16 });
+    expect(r.apart).toBeGreaterThan(5);
+    expect(r.givesApart).toBeLessThan(1);
+    // The same when what was taken is measured.
+    const taken = { ...half, adjustments: [{ ...newUse('r', 'recolour'), params: r.params as never }] };
+    const m = await s.recolour({ shot: shot([taken]), correction: 'c', use: 'r', bits: 16 });
+    expect(m.givesApart).toBeCloseTo(r.givesApart, 6);
+    expect(m.apart).toBeCloseTo(r.apart, 6);
+  });
   it('without a colour what is there is measured; nothing in the region is said with what to do', async () => {
     const r = await s.recolour({ shot: shot([spec({})]), correction: 'c', use: 'r', bits: 8 });
     expect(r.params).toBeNull();

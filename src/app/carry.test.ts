@@ -1,49 +1,29 @@
 // @vitest-environment happy-dom
 import { beforeEach, describe, expect, it } from 'vitest';
-import { newUse } from '../core/graph/plan.defaults';
 import { correctionsOf } from '../document/records';
-import type { AnyRecord, CorrectionRecord, MediaRecord, ShotRecord } from '../document/records';
+import type { AnyRecord, CorrectionRecord } from '../document/records';
 import { formatProject, parseProject } from '../document/projectFile';
 import * as act from './actions';
 import { cannotCarry, carried, carryCorrection } from './carry';
 import { useNotices } from './notices';
 import * as region from './region';
 import { useDoc, useSession } from './store';
+import { shotRecord, stillRecord } from '../../testkit/records';
 
-const media = (id: string, width: number): MediaRecord => ({
-  type: 'media',
-  id: `media:${id}`,
-  kind: 'still',
-  fileName: `${id}.png`,
-  format: 'png',
-  bits: 8,
-  width,
-  height: (width * 9) / 16,
-  frames: 1,
-  pixelAspect: [1, 1],
-  sha256: id.repeat(64),
-  source: { from: 'file' },
-});
-const shot = (id: string, order: number): ShotRecord => ({
-  type: 'shot',
-  id: `shot:${id}`,
-  name: id.toUpperCase(),
-  media: `media:${id}`,
-  encoding: 'srgb',
-  encodingGuessed: false,
-  conversion: newUse('conversion', 'convert', {}, false),
-  range: [0, 0],
-  rate: [24, 1],
-  timecode: { start: 0, drop: false },
-  order,
-});
 const records = () => useDoc.getState().records;
 const of = (id: string): readonly CorrectionRecord[] => correctionsOf(records(), `shot:${id}`);
-const [B, C] = [shot('b', 2), shot('c', 3)];
+const [B, C] = [shotRecord('b', 2), shotRecord('c', 3)];
 let face: CorrectionRecord;
 
 beforeEach(() => {
-  const list: AnyRecord[] = [media('a', 1600), media('b', 800), media('c', 1600), shot('a', 1), B, C];
+  const list: AnyRecord[] = [
+    stillRecord('a', 1600),
+    stillRecord('b', 800),
+    stillRecord('c', 1600),
+    shotRecord('a', 1),
+    B,
+    C,
+  ];
   useDoc.getState().load(Object.fromEntries(list.map((r) => [r.id, r])));
   const first = act.addCorrection('shot:a');
   act.addCorrection('shot:a');

@@ -48,6 +48,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   skinPress: 'final',
   figures: 'figures',
   recolour: 'final',
+  recoloured: 'figures',
   sides: 'figures',
   matteThumbs: 'figures',
   scopes: 'figures',

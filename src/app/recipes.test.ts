@@ -1,43 +1,16 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { newUse } from '../core/graph/plan.defaults';
 import { ownCorrectionsOf } from '../document/records';
-import type { AnyRecord, MediaRecord, ShotRecord } from '../document/records';
+import type { AnyRecord } from '../document/records';
 import * as act from './actions';
 import { useNotices } from './notices';
 import { addReady, applyRecipe, keepRecipe, keptRecipes, openRecipe, ready, removeRecipe } from './recipes';
 import { recipeTable } from './recipeStore';
 import * as region from './region';
 import { useDoc, useSession } from './store';
+import { shotRecord, stillRecord } from '../../testkit/records';
 
-const media = (id: string, width: number): MediaRecord => ({
-  type: 'media',
-  id: `media:${id}`,
-  kind: 'still',
-  fileName: `${id}.png`,
-  format: 'png',
-  bits: 8,
-  width,
-  height: (width * 9) / 16,
-  frames: 1,
-  pixelAspect: [1, 1],
-  sha256: id.repeat(64),
-  source: { from: 'file' },
-});
-const shot = (id: string, order: number): ShotRecord => ({
-  type: 'shot',
-  id: `shot:${id}`,
-  name: id.toUpperCase(),
-  media: `media:${id}`,
-  encoding: 'srgb',
-  encodingGuessed: false,
-  conversion: newUse('conversion', 'convert', {}, false),
-  range: [0, 0],
-  rate: [24, 1],
-  timecode: { start: 0, drop: false },
-  order,
-});
 const records = () => useDoc.getState().records;
 const own = (id: string) => ownCorrectionsOf(records(), `shot:${id}`);
 const told = (): string =>
@@ -48,7 +21,7 @@ const told = (): string =>
 
 beforeEach(async () => {
   await recipeTable().clear();
-  const list: AnyRecord[] = [media('a', 1600), media('b', 800), shot('a', 1), shot('b', 2)];
+  const list: AnyRecord[] = [stillRecord('a', 1600), stillRecord('b', 800), shotRecord('a', 1), shotRecord('b', 2)];
   useDoc.getState().load(Object.fromEntries(list.map((r) => [r.id, r])));
 });
 

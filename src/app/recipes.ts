@@ -61,7 +61,11 @@ export const ready: readonly Recipe[] = [
   },
 ];
 
-const LONGEST = LIMITS.name;
+async function freeRecipeName(name: string): Promise<string> {
+  // Nor that of one that comes ready: both stand in one list.
+  const taken = [...ready.map((r) => r.name), ...((await recipeTable().toCollection().primaryKeys()) as string[])];
+  return taken.includes(name) ? freeName(name.slice(0, LIMITS.name - 5), taken) : name;
+}
 /** Adds one that comes ready behind what is there, and chooses it. */
 export function addReady(shot: ShotId, name: string): void {
   const { records, change } = useDoc.getState();
@@ -105,8 +109,7 @@ export async function keepRecipe(id: string): Promise<void> {
       const { track: _, ...still } = t;
       return still;
     });
-    const taken = (await recipeTable().toCollection().primaryKeys()) as string[];
-    const name = taken.includes(c.name) ? freeName(c.name.slice(0, LONGEST - 5), taken) : c.name;
+    const name = await freeRecipeName(c.name);
     await recipeTable().put({
       name,
       text: formatRecipe(name, { ...c, terms }, size, records),
@@ -116,7 +119,13 @@ export async function keepRecipe(id: string): Promise<void> {
   });
 }
 export const keptRecipes = (): Promise<RecipeRow[]> => recipeTable().orderBy('name').toArray();
-export const removeRecipe = (name: string): Promise<void> => recipeTable().delete(name);
+export const removeRecipe = (name: string): Promise<unknown> =>
+  guard('The recipe was not removed', () => recipeTable().delete(name));
+/** One that was removed, as it was; of another one that took its name meanwhile there are two then. */
+export const putBackRecipe = (row: RecipeRow): Promise<unknown> =>
+  guard('The recipe was not put back', async () => {
+    await recipeTable().put({ ...row, name: await freeRecipeName(row.name) });
+  });
 
 /** Adds a kept one to a shot, told anew for its size, in one step to undo. */
 export async function applyRecipe(shot: ShotId, text: string): Promise<void> {
@@ -142,8 +151,7 @@ export async function openRecipe(file: File): Promise<void> {
     if (file.size > 96 * 2 ** 20) throw new Error('it is too large to be a recipe. Choose a file that Save wrote');
     const text = await file.text();
     const { scene } = parseRecipe(text);
-    const taken = (await recipeTable().toCollection().primaryKeys()) as string[];
-    const name = taken.includes(scene.name) ? freeName(scene.name, taken) : scene.name;
+    const name = await freeRecipeName(scene.name);
     await recipeTable().put({ name, text, at: new Date().toISOString() });
     sayNews(`${name} is in the list of recipes.`);
   });

@@ -1,12 +1,11 @@
-/** Recolouring: colours as hex codes of the display, and the mean of a region brought to one. */
-import { apply3, decode, encode, rgbToRgb } from '../core/color/encodings';
+/** Recolouring: the mean of a region brought to a colour. */
+import { apply3, decode, rgbToRgb } from '../core/color/encodings';
 import type { Encoding } from '../core/color/encodings';
-import { linearToOklab, oklabToLinear } from '../core/color/oklab';
-import { displayEncoding, opById } from '../core/graph/plan';
-import { resolve } from '../core/op/params';
+import { linearToOklab } from '../core/color/oklab';
+import { displayEncoding } from '../core/graph/plan';
 import type { ShotRecord } from '../document/records';
 import type { RecolourReply } from '../protocol/messages';
-import { correction, setParams, shotState } from './actions';
+import { setParams, shotState } from './actions';
 import { engine } from './engine';
 import { guard } from './notices';
 import { useDoc, useSession } from './store';
@@ -15,55 +14,22 @@ export type Lab = [number, number, number];
 /** R'G'B' of the display, 0..1, as OKLab. */
 export const labOfRgb = (rgb: readonly number[], e: Encoding): Lab =>
   linearToOklab(...apply3(rgbToRgb(e.primaries, 'bt709'), rgb.map((v) => decode(e, v)) as Lab));
-export const labOfHex = (hex: string, e: Encoding): Lab =>
-  labOfRgb(
-    [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255),
-    e,
-  );
-/** The nearest codes of eight bits. */
-export const hexOfLab = (lab: readonly number[], e: Encoding): string =>
-  `#${apply3(rgbToRgb('bt709', e.primaries), oklabToLinear(...([...lab] as Lab)))
-    .map((v) =>
-      Math.round(255 * Math.min(1, Math.max(0, encode(e, v))))
-        .toString(16)
-        .padStart(2, '0'),
-    )
-    .join('')}`;
 export const displayOf = (shot: ShotRecord): Encoding => displayEncoding(shotState(useDoc.getState().records, shot));
 
-/** What a Recolour holds, with its defaults. */
-export function recolourOf(corr: string, use: string): Record<'from' | 'to' | 'trim', Lab> | null {
-  const u = correction(corr)?.adjustments.find((x) => x.id === use);
-  return u
-    ? (resolve(opById('recolour').params, u.params, useSession.getState().frame) as unknown as Record<
-        'from' | 'to' | 'trim',
-        Lab
-      >)
-    : null;
-}
+const asked = (shot: ShotRecord, corr: string, use: string) => ({
+  shot: shotState(useDoc.getState().records, shot),
+  correction: corr,
+  use,
+  bits: useSession.getState().bits,
+});
 export const measured = (shot: ShotRecord, corr: string, use: string, signal?: AbortSignal): Promise<RecolourReply> =>
-  engine().request(
-    'recolour',
-    {
-      shot: shotState(useDoc.getState().records, shot),
-      correction: corr,
-      use,
-      bits: useSession.getState().bits,
-    },
-    signal,
-  );
+  engine().request('recoloured', asked(shot, corr, use), signal);
 let newest = 0;
 /** Solves it and takes it, in one undo; true where no later colour was asked for meanwhile, which takes its place. */
 export async function recolourTo(shot: ShotRecord, corr: string, use: string, to: Lab): Promise<boolean> {
   const me = ++newest;
   await guard('It was not recoloured', async () => {
-    const r = await engine().request('recolour', {
-      shot: shotState(useDoc.getState().records, shot),
-      correction: corr,
-      use,
-      to,
-      bits: useSession.getState().bits,
-    });
+    const r = await engine().request('recolour', { ...asked(shot, corr, use), to });
     const round = (v: Lab): number[] => v.map((x) => Math.round(x * 1e5) / 1e5);
     if (r.params && me === newest)
       setParams(

@@ -121,6 +121,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       case 'helper':
         return { body: await s.helper(m.body) };
       case 'recolour':
+      case 'recoloured':
         return { body: await s.recolour(m.body) };
       case 'sides':
         return { body: await s.sides(m.body.shot, m.body.correction) };

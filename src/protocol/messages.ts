@@ -183,6 +183,8 @@ export interface RecolourReply {
   is: [number, number, number];
   /** CIEDE2000 from the colour asked for, and degrees of hue; null where there is hardly a colour. */
   apart: number;
+  /** The same of what the adjustment itself gives, before the mix, the matte and whatever comes after it. */
+  givesApart: number;
   hueOffDeg: number | null;
   /** Shares of the region with a channel at either end of its codes. */
   clippedBefore: number;
@@ -352,6 +354,8 @@ export interface Requests {
   helper: { in: HelperRequest; out: HelperReply };
   figures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };
   recolour: { in: RecolourRequest; out: RecolourReply };
+  /** The same without a colour asked for: figures of what is there, that nobody's hand waits for. */
+  recoloured: { in: Omit<RecolourRequest, 'to'>; out: RecolourReply };
   /** Mean colours of a region and of its outside. */
   sides: { in: { shot: ShotState; correction: string }; out: SidesReply };
   /** As a file holds them; a thread for files writes them. */

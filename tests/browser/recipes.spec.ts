@@ -67,6 +67,10 @@ test('a correction is kept, added on another shot, saved as a file, removed and 
   expect(JSON.parse(readFileSync(path, 'utf8'))).toMatchObject({ format: 'rowanleaf-project' });
   await row.getByRole('button', { name: 'Remove' }).click();
   await expect(row).toHaveCount(0);
+  await list.getByRole('button', { name: 'Put back' }).click();
+  await expect(row).toBeVisible();
+  await row.getByRole('button', { name: 'Remove' }).click();
+  await expect(row).toHaveCount(0);
   const [chooser] = await Promise.all([
     page.waitForEvent('filechooser'),
     list.getByRole('button', { name: 'Open a file' }).click(),

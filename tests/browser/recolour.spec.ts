@@ -14,16 +14,21 @@ async function settled(page: Page): Promise<string> {
   return was;
 }
 
-test('a jacket takes the colour asked for, its figures are said, each way is one undo, and it is kept', async ({
-  page,
-}) => {
-  const faults = watch(page);
+/** A box on the jacket, with a Recolour that nothing was asked of yet. */
+async function jacket(page: Page): Promise<void> {
   const stage = await newCorrection(page, 'courier');
   await stage.focus();
   await page.keyboard.press('Shift+E');
   await drag(page, [800, 470], [1060, 600]);
   await page.getByRole('button', { name: /^3\s*Correct/ }).click();
   await page.getByLabel('Add an adjustment').selectOption('recolour');
+}
+
+test('a jacket takes the colour asked for, its figures are said, each way is one undo, and it is kept', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await jacket(page);
   const said = page.locator('[data-recolour]');
   // Nothing is asked for yet: its own colour is shown, nothing is recoloured.
   await expect(page.getByText(/^its own #[0-9a-f]{6}/)).toBeVisible();
@@ -57,6 +62,23 @@ test('a jacket takes the colour asked for, its figures are said, each way is one
   await page.getByRole('button', { name: 'Redo', exact: true }).click();
   await expect.poll(() => sentence(page)).toBe(dragged);
 
+  // Escape in the middle of a drag: as it was, and letting go changes nothing.
+  await page.mouse.move(area.x + 60, area.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(area.x + 200, area.y + 20, { steps: 4 });
+  await expect.poll(() => sentence(page)).not.toBe(dragged);
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  expect(await settled(page)).toBe(dragged);
+
+  // At half the mix it does not arrive, and that is no matter of folds.
+  const mix = page.getByRole('textbox', { name: 'Mix, typed' });
+  await mix.fill('50');
+  await mix.press('Enter');
+  await expect(said).toContainText('The adjustment itself arrives: the mix');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  expect(await settled(page)).toBe(dragged);
+
   // From the picture: the blue of a tile.
   await page.getByRole('button', { name: 'From picture' }).last().click();
   await page.mouse.click(...(await at(page, [420, 420])));
@@ -76,12 +98,7 @@ test('a jacket takes the colour asked for, its figures are said, each way is one
 
 test('what is no colour is not taken; nothing in the region is said with what to do', async ({ page }) => {
   const faults = watch(page);
-  const stage = await newCorrection(page, 'courier');
-  await stage.focus();
-  await page.keyboard.press('Shift+E');
-  await drag(page, [800, 470], [1060, 600]);
-  await page.getByRole('button', { name: /^3\s*Correct/ }).click();
-  await page.getByLabel('Add an adjustment').selectOption('recolour');
+  await jacket(page);
   const hex = page.getByRole('textbox', { name: 'Colour as hex code' });
   await expect(page.getByText(/^its own #[0-9a-f]{6}/)).toBeVisible();
   await hex.fill('#zz');

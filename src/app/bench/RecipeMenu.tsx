@@ -8,7 +8,18 @@ import type { ShotId } from '../../document/records';
 import { Button, Dim, IconButton } from '../../ui/controls';
 import { MenuBox } from '../../ui/MenuBox';
 import { Sheet, Veil } from '../../ui/Sheet';
-import { addReady, applyRecipe, keptRecipes, openRecipe, ready, removeRecipe, saveRecipe } from '../recipes';
+import {
+  addReady,
+  applyRecipe,
+  keptRecipes,
+  openRecipe,
+  putBackRecipe,
+  ready,
+  removeRecipe,
+  saveRecipe,
+} from '../recipes';
+import type { RecipeRow } from '../recipeStore';
+import { wordsOf } from '../words';
 
 const List = styled.ul`
   list-style: none;
@@ -36,8 +47,14 @@ const KEY = ['recipes'];
 export function RecipeMenu({ shot }: { shot: ShotId }) {
   const [listed, setListed] = useState(false);
   const client = useQueryClient();
-  const { data: kept = [] } = useQuery({ queryKey: KEY, queryFn: keptRecipes, staleTime: 0 });
+  const { data: kept = [], error } = useQuery({ queryKey: KEY, queryFn: keptRecipes, staleTime: 0, retry: false });
+  /** Removed while the list is open: each can be put back until it is closed. */
+  const [gone, setGone] = useState<RecipeRow[]>([]);
   const anew = (): void => void client.invalidateQueries({ queryKey: KEY });
+  const close = (): void => {
+    setListed(false);
+    setGone([]);
+  };
   const add = (key: string): void => {
     if (key === 'list') setListed(true);
     else if (key.startsWith('ready ')) addReady(shot, key.slice(6));
@@ -70,15 +87,17 @@ export function RecipeMenu({ shot }: { shot: ShotId }) {
           </Menu>
         </MenuBox>
       </MenuTrigger>
-      <Veil isOpen={listed} onOpenChange={setListed} isDismissable>
+      <Veil isOpen={listed} onOpenChange={(open) => (open ? setListed(true) : close())} isDismissable>
         <Sheet style={{ width: 'min(520px, 94vw)' }}>
           <Dialog aria-label="Kept recipes" style={{ outline: 'none' }}>
             <Heading slot="title">Kept recipes</Heading>
             <p style={{ margin: '6px 0 0' }}>
               <Dim>
-                {kept.length === 0
-                  ? 'None yet: "Keep as a recipe" in a correction\'s menu keeps it; saved ones are opened here.'
-                  : 'They stay in this browser, for every project. Save one as a file to take it elsewhere.'}
+                {error
+                  ? `They could not be read in this browser (${wordsOf(error)}). Reload the page and look again.`
+                  : kept.length === 0
+                    ? 'None yet: "Keep as a recipe" in a correction\'s menu keeps it; saved ones are opened here.'
+                    : 'They stay in this browser, for every project. Save one as a file to take it elsewhere.'}
               </Dim>
             </p>
             <List>
@@ -89,13 +108,36 @@ export function RecipeMenu({ shot }: { shot: ShotId }) {
                     look="outline"
                     onPress={() => {
                       void applyRecipe(shot, r.text);
-                      setListed(false);
+                      close();
                     }}
                   >
                     Add
                   </Button>
                   <Button onPress={() => saveRecipe(r)}>Save</Button>
-                  <Button onPress={() => void removeRecipe(r.name).then(anew)}>Remove</Button>
+                  <Button
+                    onPress={() => {
+                      setGone((list) => [...list, r]);
+                      void removeRecipe(r.name).then(anew);
+                    }}
+                  >
+                    Remove
+                  </Button>
+                </li>
+              ))}
+              {gone.map((r) => (
+                <li key={`gone ${r.name}`}>
+                  <b>
+                    <Dim>{r.name} is removed</Dim>
+                  </b>
+                  <Button
+                    look="outline"
+                    onPress={() => {
+                      setGone((list) => list.filter((x) => x !== r));
+                      void putBackRecipe(r).then(anew);
+                    }}
+                  >
+                    Put back
+                  </Button>
                 </li>
               ))}
             </List>
@@ -110,7 +152,7 @@ export function RecipeMenu({ shot }: { shot: ShotId }) {
                 <Button look="outline">Open a file</Button>
               </FileTrigger>
               <span style={{ flex: 1 }} />
-              <Button look="strong" onPress={() => setListed(false)}>
+              <Button look="strong" onPress={close}>
                 Done
               </Button>
             </div>

@@ -14,6 +14,7 @@ import type { Color } from 'react-aria-components';
 import { useShallow } from 'zustand/react/shallow';
 import styled from 'styled-components';
 import type { OpUse } from '../../core/graph/plan';
+import { hexOfLab, labOfHex } from '../../core/color/hex';
 import { ycbcrToRgb } from '../../core/color/ycbcr';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { mediaOf, patchesOf, shotsOf } from '../../document/records';
@@ -26,10 +27,10 @@ import { cardRequest } from '../cardRequest';
 import { engine } from '../engine';
 import { useLive } from '../live';
 import { asideFailed, guard } from '../notices';
-import { displayOf, hexOfLab, labOfHex, labOfRgb, measured, recolourOf, recolourTo } from '../recolour';
+import { displayOf, labOfRgb, measured, recolourTo } from '../recolour';
 import type { Lab } from '../recolour';
 import { useDoc, useSession } from '../store';
-import { useMoment } from '../values';
+import { listOf, useFrame, useMoment } from '../values';
 import { patchSpec } from './scopeSlots';
 
 const Box = styled.div`
@@ -88,10 +89,12 @@ function said(r: RecolourReply): string {
   const near = `CIEDE2000 ${formatNumber(r.apart, 1)} from the colour asked for`;
   const hue = r.hueOffDeg !== null && r.hueOffDeg >= 0.5 ? `, hue ${formatNumber(r.hueOffDeg, 1)}\u00b0 off` : '';
   const why =
-    r.apart > 1
+    r.givesApart > 1
       ? '. The folds and highlights of this region do not all fit the display at that colour: ' +
         'they are kept, and the mean falls short'
-      : '';
+      : r.apart > 1
+        ? '. The adjustment itself arrives: the mix, the matte or what comes after it changes the rest'
+        : '';
   const clip = more > 0.005 ? `. ${pct(more)} more of the region clips` : '';
   return `${near}${hue}${why}${clip}.`;
 }
@@ -105,7 +108,7 @@ export function RecolourControls({ corr, use, shot }: Props) {
   const moment = useMoment(shot);
   const finals = useLive((s) => s.finals);
   const { tool, set } = useSession();
-  const e = useMemo(() => displayOf(shot), [shot]);
+  const frame = useFrame();
   const [r, setR] = useState<RecolourReply | null>(null);
   const [hand, setHand] = useState<Color | null>(null);
   const held = useRef(false);
@@ -118,36 +121,51 @@ export function RecolourControls({ corr, use, shot }: Props) {
       ),
     [finals, shot, corr.id, use.id],
   );
-  const now = recolourOf(corr.id, use.id);
   const chosen = use.params['to'] !== undefined;
-  // Before a colour is chosen the picker begins with the region's own.
-  const to = now ? hexOfLab(chosen ? now.to : (r?.from ?? now.to), e) : '#000000';
+  // Before a colour is chosen the picker begins with the region's own, as it is shown.
+  const to = hexOfLab(chosen ? listOf(use, 'to', frame) : (r?.was ?? listOf(use, 'to', frame)));
   // The same object as long as the colour is the same: a field that is typed into would begin anew with each new one.
   const kept = useMemo(() => parseColor(to).toFormat('hsb'), [to]);
   const colour = hand ?? kept;
-  if (!now) return null;
+  const letGo = (): void => {
+    if (held.current) useDoc.getState().bail();
+    held.current = false;
+  };
+  useEffect(() => letGo, []);
+  // Escape in the middle of a drag: what is still dragged after it counts for nothing.
+  const left = useRef(false);
   const show = (c: Color): void => {
+    if (left.current) return;
     setHand(c);
     if (!held.current) {
       useDoc.getState().begin('Recolour');
       held.current = true;
     }
-    const from = r?.from ?? now.from;
-    setParams(corr.id, use.id, { from: [...from], to: labOfHex(c.toString('hex'), e) });
+    setParams(corr.id, use.id, { from: r?.from ?? listOf(use, 'from', frame), to: labOfHex(c.toString('hex')) });
   };
   // What was shown on the way is taken back: the solved colour is the one change.
   const take = (c: Color): void => {
-    if (held.current) useDoc.getState().bail();
-    held.current = false;
+    letGo();
+    if (left.current) {
+      left.current = false;
+      return;
+    }
     setHand(c);
-    void recolourTo(shot, corr.id, use.id, labOfHex(c.toString('hex'), e)).then((last) => last && setHand(null));
+    void recolourTo(shot, corr.id, use.id, labOfHex(c.toString('hex'))).then((last) => last && setHand(null));
+  };
+  const restore = (ev: React.KeyboardEvent): void => {
+    if (ev.key !== 'Escape' || !held.current) return;
+    ev.stopPropagation();
+    left.current = true;
+    letGo();
+    setHand(null);
   };
   return (
-    <Box>
+    <Box onKeyDownCapture={restore}>
       <div className="swatches">
-        <i style={{ background: hexOfLab(r?.was ?? now.from, e) }} aria-hidden />
+        <i style={{ background: r ? hexOfLab(r.was) : 'none' }} aria-hidden />
         <Dim>
-          {r ? `its own ${hexOfLab(r.was, e)}` : 'being measured'}
+          {r ? `its own ${hexOfLab(r.was)}` : 'being measured'}
           {moment}
         </Dim>
         <i style={{ background: to, marginLeft: 'auto' }} aria-hidden />

@@ -49,7 +49,7 @@ function smoothed(h: Float32Array): Float32Array {
   }
   return from;
 }
-/** Distance in pixels to where `on` is 1, by two passes over eight neighbours: a few percent too long at worst. */
+/** Distance in pixels to where `on` has a value, by two passes over eight neighbours: 8 % too long at worst. */
 export function distanceTo(on: Uint8Array, w: number, value: 0 | 1): Float32Array {
   const h = on.length / w;
   const d = new Float32Array(on.length);

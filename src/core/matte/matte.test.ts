@@ -194,7 +194,7 @@ describe('spread', () => {
   });
 });
 describe('likeness', () => {
-  it('distances are those of the nearest pixel, a few percent long at worst', () => {
+  it('distances are those of the nearest pixel, 8 % long at worst', () => {
     const [w, h] = [60, 40];
     const on = new Uint8Array(w * h);
     for (const [x, y] of [

@@ -80,6 +80,8 @@ export async function recolourTo(h: Held, q: RecolourRequest): Promise<RecolourR
   const to = q.to ?? ([...values.to] as unknown as Lab3);
   const solved = q.to ? solveTrim(to, (trim) => by({ from, to, trim })) : null;
   const params = solved ? { from, to, trim: solved.trim } : null;
+  // What the adjustment itself gives: what leaves may differ by the mix, the matte, and whatever comes after it.
+  const gives = solved?.mean ?? by(values as unknown as Record<'from' | 'to' | 'trim', Lab3>);
   const leaves = async (shot: ShotState) => coded(weighed(h, (await h.run(shot)).out, at, weight), q.bits);
   const without = q.shot.corrections.map((x) =>
     x === c ? { ...c, adjustments: c.adjustments.map((u, i) => (i === k ? { ...u, on: false } : u)) } : x,
@@ -98,6 +100,7 @@ export async function recolourTo(h: Held, q: RecolourRequest): Promise<RecolourR
     was,
     is,
     apart: labApart(is, to),
+    givesApart: labApart(gives, to),
     hueOffDeg: hueApart(is, to),
     clippedBefore: before.clipped,
     clippedAfter: after.clipped,

@@ -1,8 +1,8 @@
 /** The colour of a thing made another one, in OKLab, with its folds, highlights and texture. */
 import { CURVE_FLOATS, curveBlock, decodeBlock, encodeBlock } from '../../color/curves';
-import { encode, rgbToRgb } from '../../color/encodings';
-import type { Encoding } from '../../color/encodings';
+import { rgbToRgb } from '../../color/encodings';
 import { diamond, GAMUT_FLOATS, gamutTable, HUES, LIGHTS } from '../../color/gamut';
+import { hexOfLab } from '../../color/hex';
 import { linearToOklab, oklabToLinear } from '../../color/oklab';
 import { definePixelOp } from '../../op/contract';
 import type { PixelRun } from '../../op/contract';
@@ -73,15 +73,17 @@ function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
     }
     const chroma = Math.sqrt(a * a + c * c);
     const room = roomAt(k, light, a, c);
-    // What was near the border of the range already may stay as near; nothing that was in it leaves it.
-    const had = Math.sqrt(A * A + B * B) - Math.max(0, roomAt(k, L, A, B) - room);
-    const knee = Math.max(KNEE * room, had);
-    if (chroma > knee) {
-      const rest = Math.max(0, room - knee);
+    if (chroma > KNEE * room) {
+      // What was near the border of the range already may stay as near; nothing that was in it leaves it.
+      const had = Math.sqrt(A * A + B * B) - Math.max(0, roomAt(k, L, A, B) - room);
+      const knee = Math.max(KNEE * room, had);
       const over = chroma - knee;
-      const drawn = (knee + (rest * over) / (over + rest || 1)) / chroma;
-      a *= drawn;
-      c *= drawn;
+      if (over > 0) {
+        const rest = Math.max(0, room - knee);
+        const drawn = (knee + (rest * over) / (over + rest)) / chroma;
+        a *= drawn;
+        c *= drawn;
+      }
     }
     const [p, q, s] = oklabToLinear(light, a, c);
     // 0, or no number where one of the three was none.
@@ -135,19 +137,6 @@ function mapOf(from: readonly number[], aim: readonly number[]): number[] {
     add(aim[2]! - (s * from[1]! + c * from[2]!)),
   ];
 }
-/** For people: the colour as the display's eight bits. */
-export function hexOf(lab: readonly number[], e: Pick<Encoding, 'curve'>): string {
-  const rgb = oklabToLinear(lab[0]!, lab[1]!, lab[2]!);
-  const code = (v: number): string =>
-    Math.round(255 * Math.min(1, Math.max(0, encode(e, v))))
-      .toString(16)
-      .padStart(2, '0');
-  return `#${rgb.map(code).join('')}`;
-}
-const SRGB: Pick<Encoding, 'curve'> = {
-  curve: { kind: 'power', gamma: 2.4, a: 0.055, slope: 12.92, breakLinear: 0.0031308 },
-};
-
 export default definePixelOp<typeof params>({
   id: 'recolour',
   title: 'Recolour',
@@ -175,6 +164,6 @@ export default definePixelOp<typeof params>({
   },
   kernel,
   isNoOp: ({ from, to, trim }) => to.every((v, i) => v + trim[i]! === from[i]),
-  say: ({ to }) => [`recoloured to ${hexOf(to, SRGB)}`],
-  brief: ({ to }) => hexOf(to, SRGB),
+  say: ({ to }) => [`recoloured to ${hexOfLab(to)}`],
+  brief: ({ to }) => hexOfLab(to),
 });
