@@ -1,7 +1,5 @@
-/** Twin of src/core/ops/feather: see there for the method. The box passes agree with it to the bit. */
+/** Twin of src/core/ops/feather: see there for the method. */
 import { moveFloats, zeroFloats } from './lib/move';
-
-const ONE: i32 = 1 << 20;
 
 // @ts-ignore: decorator
 @inline function at(i: i32, n: i32): i32 {
@@ -19,7 +17,7 @@ export function area_feather_firH(
   y1: i32,
 ): void {
   const R = <i32>load<f32>(k + 4);
-  const weights = k + 8;
+  const weights = k + 20;
   // A copy of the row with both ends held, so that the inner loop needs no test.
   for (let y = y0; y < y1; y++) {
     const row = src + ((<usize>(y * w)) << 2);
@@ -66,7 +64,7 @@ export function area_feather_firV(
   y1: i32,
 ): void {
   const R = <i32>load<f32>(k + 4);
-  const weights = k + 8;
+  const weights = k + 20;
   const one = f32x4.splat(1),
     full = f32x4.splat(0.999999);
   for (let x0 = 0; x0 < w; x0 += TILE) {
@@ -107,6 +105,180 @@ export function area_feather_firV(
         if (v > <f32>0.999999) store<f32>(o, 1);
       }
     }
+  }
+}
+
+/** Of the boxes of version 1, which agree with the definition to the bit. */
+const ONE: i32 = 1 << 20;
+
+/** Under so many pixels in a line the knots would find no room (src/core/ops/feather: LEAST). */
+const LEAST: i32 = 8;
+
+// @ts-ignore: decorator
+@inline function knotsOf(n: i32, step: i32, from: i32): i32 {
+  return (n - 1 + from) / step + 4;
+}
+// @ts-ignore: decorator
+@inline function sumOf(v: v128): f32 {
+  return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3));
+}
+
+export function area_feather_knotH(
+  k: usize,
+  src: usize,
+  dst: usize,
+  scratch: usize,
+  w: i32,
+  h: i32,
+  y0: i32,
+  y1: i32,
+  left: i32,
+  top: i32,
+): void {
+  if (w < LEAST || h < LEAST) return area_feather_firH(k, src, dst, scratch, w, h, y0, y1);
+  const R = <i32>load<f32>(k + 8),
+    step = <i32>load<f32>(k + 12);
+  const weights = k + ((<usize>(6 + <i32>load<f32>(k + 4))) << 2);
+  const taps = (2 * R + 1 + 3) & ~3;
+  const begin = left % step;
+  const count = knotsOf(w, step, begin);
+  for (let y = y0; y < y1; y++) {
+    const row = src + ((<usize>(y * w)) << 2),
+      out = dst + ((<usize>(y * w)) << 2);
+    for (let j = 0; j < count; j++) {
+      const from = (j - 1) * step - begin - R;
+      let sum: f32 = 0;
+      if (from >= 0 && from + taps <= w) {
+        const p = row + ((<usize>from) << 2);
+        let a = f32x4.splat(0),
+          b = f32x4.splat(0);
+        let i = 0;
+        for (; i + 8 <= taps; i += 8) {
+          const o = (<usize>i) << 2;
+          a = f32x4.add(a, f32x4.mul(v128.load(weights + o), v128.load(p + o)));
+          b = f32x4.add(b, f32x4.mul(v128.load(weights + o, 16), v128.load(p + o, 16)));
+        }
+        if (i < taps) {
+          const o = (<usize>i) << 2;
+          a = f32x4.add(a, f32x4.mul(v128.load(weights + o), v128.load(p + o)));
+        }
+        sum = sumOf(f32x4.add(a, b));
+      } else {
+        for (let i = 0; i <= 2 * R; i++)
+          sum += load<f32>(weights + ((<usize>i) << 2)) * load<f32>(row + ((<usize>at(from + i, w)) << 2));
+      }
+      store<f32>(out + ((<usize>j) << 2), sum);
+    }
+  }
+}
+
+export function area_feather_knotV(
+  k: usize,
+  src: usize,
+  dst: usize,
+  scratch: usize,
+  w: i32,
+  h: i32,
+  y0: i32,
+  y1: i32,
+  left: i32,
+  top: i32,
+): void {
+  if (w < LEAST || h < LEAST) return area_feather_firV(k, src, dst, scratch, w, h, y0, y1);
+  const R = <i32>load<f32>(k + 8),
+    step = <i32>load<f32>(k + 12);
+  const weights = k + ((<usize>(6 + <i32>load<f32>(k + 4))) << 2);
+  const begin = top % step;
+  const columns = knotsOf(w, step, left % step);
+  for (let y = y0, end = min(y1, knotsOf(h, step, begin)); y < end; y++) {
+    const out = dst + ((<usize>(y * w)) << 2);
+    const from = (y - 1) * step - begin - R;
+    let x = 0;
+    for (; x + 4 <= columns; x += 4) {
+      const o = (<usize>x) << 2;
+      let sum = f32x4.splat(0);
+      for (let i = 0; i <= 2 * R; i++)
+        sum = f32x4.add(
+          sum,
+          f32x4.mul(
+            v128.load32_splat(weights + ((<usize>i) << 2)),
+            v128.load(src + ((<usize>(at(from + i, h) * w)) << 2) + o),
+          ),
+        );
+      v128.store(out + o, sum);
+    }
+    for (; x < columns; x++) {
+      const o = (<usize>x) << 2;
+      let sum: f32 = 0;
+      for (let i = 0; i <= 2 * R; i++)
+        sum += load<f32>(weights + ((<usize>i) << 2)) * load<f32>(src + ((<usize>(at(from + i, h) * w)) << 2) + o);
+      store<f32>(out + o, sum);
+    }
+  }
+}
+
+// @ts-ignore: decorator
+@inline function full(v: v128): v128 {
+  return v128.bitselect(f32x4.splat(1), v, f32x4.gt(v, f32x4.splat(0.999999)));
+}
+
+export function area_feather_spline(
+  k: usize,
+  src: usize,
+  dst: usize,
+  scratch: usize,
+  w: i32,
+  h: i32,
+  y0: i32,
+  y1: i32,
+  left: i32,
+  top: i32,
+): void {
+  if (w < LEAST || h < LEAST) {
+    moveFloats(dst + ((<usize>(y0 * w)) << 2), src + ((<usize>(y0 * w)) << 2), (<usize>((y1 - y0) * w)) << 2);
+    return;
+  }
+  const R = <i32>load<f32>(k + 8),
+    step = <i32>load<f32>(k + 12);
+  const padded = (<usize>((step + 3) & ~3)) << 2;
+  const s0 = k + ((<usize>(6 + <i32>load<f32>(k + 4) + ((2 * R + 1 + 3) & ~3))) << 2);
+  const s1 = s0 + padded,
+    s2 = s1 + padded,
+    s3 = s2 + padded;
+  const beginX = left % step,
+    beginY = top % step;
+  const columns = knotsOf(w, step, beginX);
+  const pitch = (<usize>w) << 2;
+  // Intervals are written in fours, the next one over what is too much of the last: hence a line of our own.
+  const line = scratch + ((<usize>((columns + 3) & ~3)) << 2);
+  for (let y = y0; y < y1; y++) {
+    const row = src + <usize>((y + beginY) / step) * pitch;
+    const phase = (<usize>((y + beginY) % step)) << 2;
+    const a = load<f32>(s0 + phase),
+      b = load<f32>(s1 + phase),
+      c = load<f32>(s2 + phase),
+      d = load<f32>(s3 + phase);
+    for (let x = 0; x < columns; x++) {
+      const p = row + ((<usize>x) << 2);
+      store<f32>(
+        scratch + ((<usize>x) << 2),
+        a * load<f32>(p) + b * load<f32>(p + pitch) + c * load<f32>(p + 2 * pitch) + d * load<f32>(p + 3 * pitch),
+      );
+    }
+    for (let j = 0; j * step < w + beginX; j++) {
+      const p = scratch + ((<usize>j) << 2),
+        to = line + ((<usize>(j * step)) << 2);
+      const c0 = v128.load32_splat(p),
+        c1 = v128.load32_splat(p + 4),
+        c2 = v128.load32_splat(p + 8),
+        c3 = v128.load32_splat(p + 12);
+      for (let i: usize = 0; i < padded; i += 16) {
+        const low = f32x4.add(f32x4.mul(c0, v128.load(s0 + i)), f32x4.mul(c1, v128.load(s1 + i)));
+        const high = f32x4.add(f32x4.mul(c2, v128.load(s2 + i)), f32x4.mul(c3, v128.load(s3 + i)));
+        v128.store(to + i, full(f32x4.add(low, high)));
+      }
+    }
+    moveFloats(dst + <usize>y * pitch, line + ((<usize>beginX) << 2), pitch);
   }
 }
 
@@ -240,7 +412,7 @@ export function area_feather_side(
   y0: i32,
   y1: i32,
 ): void {
-  const from: f32 = load<f32>(k) >= 4 ? 0 : 1;
+  const from: f32 = (<i32>load<f32>(k)) & 4 ? 0 : 1;
   for (let i = (<usize>(y0 * w)) << 2, end = (<usize>(y1 * w)) << 2; i < end; i += 4) {
     const v: f32 = 2 * load<f32>(src + i) - from;
     store<f32>(dst + i, v > 0 ? (v < 1 ? v : 1) : 0);

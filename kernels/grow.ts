@@ -22,7 +22,26 @@ export function frame_grow_scan(k: usize, t: usize, scratch: usize, w: i32, h: i
       let lo: f32 = 1,
         hi: f32 = 0;
       const end = min(w, (g + 1) * GROUP);
-      for (let x = g * GROUP; x < end; x++) {
+      let x = g * GROUP;
+      if (end - x == GROUP) {
+        const p = m + row + ((<usize>x) << 2);
+        const a = four(p, false),
+          b = four(p + 16, false),
+          c = four(p + 32, false),
+          d = four(p + 48, false);
+        const l = f32x4.min(f32x4.min(a, b), f32x4.min(c, d)),
+          h = f32x4.max(f32x4.max(a, b), f32x4.max(c, d));
+        lo = min<f32>(
+          min<f32>(f32x4.extract_lane(l, 0), f32x4.extract_lane(l, 1)),
+          min<f32>(f32x4.extract_lane(l, 2), f32x4.extract_lane(l, 3)),
+        );
+        hi = max<f32>(
+          max<f32>(f32x4.extract_lane(h, 0), f32x4.extract_lane(h, 1)),
+          max<f32>(f32x4.extract_lane(h, 2), f32x4.extract_lane(h, 3)),
+        );
+        x = end;
+      }
+      for (; x < end; x++) {
         const u = unit(load<f32>(m + row + ((<usize>x) << 2)));
         lo = min<f32>(lo, u);
         hi = max<f32>(hi, u);

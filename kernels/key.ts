@@ -79,12 +79,15 @@ export function key_key(k: usize, r: usize, g: usize, b: usize, m: usize, n: i32
         const level = f32x4.sub(chroma, f32x4.mul(lean, f32x4.sub(luma, f32x4.splat(50))));
         v = f32x4.pmin(v, fall(f32x4.sub(level, satC), satHalf, satBelow, satAbove));
       }
-      if (hueOn) {
-        let d = f32x4.sub(atan2Deg(w, u), hueC);
-        d = v128.bitselect(f32x4.sub(d, full), d, f32x4.gt(d, turn));
-        d = v128.bitselect(f32x4.add(d, full), d, f32x4.lt(d, f32x4.neg(turn)));
-        v = f32x4.pmin(v, fall(d, hueHalf, hueBelow, hueAbove));
+      // The angle is dear: pixels that nothing can take any more do without it.
+      if (hueOn && v128.any_true(f32x4.gt(v, f32x4.splat(0)))) {
         v = f32x4.pmin(v, f32x4.sub(one, fall(chroma, guardLo, guardInv, guardInv)));
+        if (v128.any_true(f32x4.gt(v, f32x4.splat(0)))) {
+          let d = f32x4.sub(atan2Deg(w, u), hueC);
+          d = v128.bitselect(f32x4.sub(d, full), d, f32x4.gt(d, turn));
+          d = v128.bitselect(f32x4.add(d, full), d, f32x4.lt(d, f32x4.neg(turn)));
+          v = f32x4.pmin(v, fall(d, hueHalf, hueBelow, hueAbove));
+        }
       }
     }
     const ok = v128.and(

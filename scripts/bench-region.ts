@@ -86,7 +86,7 @@ function tidy(use: Use): void {
     let from = m;
     op.passes(use.block).forEach((pass, i) => {
       const to = i % 2 ? spare : out;
-      void pool.run({ do: 'tidyArea', w: W, h: H, from, to, use, pass });
+      void pool.run({ do: 'tidyArea', w: W, h: H, left: 0, top: 0, from, to, use, pass });
       from = to;
     });
   } else if (op.area === 'frame') {

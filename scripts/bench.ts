@@ -238,7 +238,7 @@ for (const [w, h] of SIZES) {
         let from = m;
         passes.forEach((pass, i) => {
           const into = i % 2 ? c : spare;
-          void pool.run({ do: 'tidyArea', w, h, from, to: into, use: blur, pass });
+          void pool.run({ do: 'tidyArea', w, h, left: 0, top: 0, from, to: into, use: blur, pass });
           from = into;
         });
       },

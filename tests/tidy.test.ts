@@ -33,7 +33,10 @@ function tidied(m: Float32Array, w: number, h: number, steps: ReturnType<typeof 
     else if (op.area === true)
       for (const pass of op.passes(block)) {
         const dst = plane();
-        op.kernels[pass]!(block, { src: now, dst, scratch: new Int32Array(4 * (w + h)), w, h, y0: 0, y1: h });
+        op.kernels[pass]!(block, {
+          ...{ src: now, dst, scratch: new Int32Array(4 * (w + h)), w, h },
+          ...{ y0: 0, y1: h, left: 0, top: 0 },
+        });
         now = dst;
       }
     else {

@@ -140,8 +140,8 @@ describe('evaluator', () => {
         one++;
       }
     });
-    expect(zero).toBeGreaterThan(2000);
-    expect(one).toBeGreaterThan(100);
+    expect(zero).toBeGreaterThan(1500);
+    expect(one).toBeGreaterThan(50);
   });
 
   it('mixes in a straight line', async () => {

@@ -69,6 +69,9 @@ export interface RunOptions {
   outside?: OutsideAt;
 }
 
+/** Of planes that are a window of the picture, as part of a key. */
+const placeOf = (at: readonly [number, number]): string => (at[0] || at[1] ? `@${at[0]},${at[1]}` : '');
+
 /** Thrown between stages when newer work has been asked for. */
 export class Stale extends Error {
   override name = 'Stale';
@@ -331,7 +334,7 @@ export class Evaluator {
     at: readonly [number, number],
   ): Promise<Matte> {
     const { w, h } = input;
-    const place = at[0] || at[1] ? `@${at[0]},${at[1]}` : '';
+    const place = placeOf(at);
     const op = ops[t.step.opIndex]!;
     const from = t.do === 'key' ? input.key : `${w}x${h}${place}`;
     if (t.do === 'key' && op.kind === 'key' && op.area === 'frame') {
@@ -440,7 +443,8 @@ export class Evaluator {
         m = await this.tidyFrame(op, step, i, from, input, run);
         continue;
       }
-      const key = `tidy|${m.key}|${op.id}:${t.name}`;
+      const [left, top] = run.origin;
+      const key = `tidy|${m.key}|${op.id}:${t.name}${placeOf(run.origin)}`;
       const [at] = await this.stage(key, [w * h * 4], async (a) => {
         if (!op.area) {
           await this.pool.run({ do: 'tidyPoint', w, h, from: from.at, to: a[0]!, use: t });
@@ -454,7 +458,7 @@ export class Evaluator {
           for (const [i, pass] of passes.entries()) {
             this.check();
             const dst = (passes.length - 1 - i) % 2 === 0 ? a[0]! : spare!;
-            await this.pool.run({ do: 'tidyArea', w, h, from: src, to: dst, use: t, pass });
+            await this.pool.run({ do: 'tidyArea', w, h, left, top, from: src, to: dst, use: t, pass });
             src = dst;
           }
         } finally {

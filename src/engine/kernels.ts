@@ -66,7 +66,7 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
     else if (!op.area) out[`tidy_${op.id}`] = (k, m, n) => op.kernel(block(k!), { m: f(m!, n!), n: n! });
     else
       for (const [pass, kernel] of Object.entries(op.kernels))
-        out[`area_${op.id}_${pass}`] = (k, src, dst, scratch, w, h, y0, y1) => {
+        out[`area_${op.id}_${pass}`] = (k, src, dst, scratch, w, h, y0, y1, left, top) => {
           const run: AreaRun = {
             src: f(src!, w! * h!),
             dst: f(dst!, w! * h!),
@@ -75,6 +75,8 @@ export function tsKernels(memory: WebAssembly.Memory): Kernels {
             h: h!,
             y0: y0!,
             y1: y1!,
+            left: left!,
+            top: top!,
           };
           kernel(block(k!), run);
         };

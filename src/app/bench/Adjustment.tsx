@@ -156,7 +156,8 @@ export function Params({
               <Switch aria-label={spec.label} isSelected={values[name] === 1} onChange={(x) => put({ [name]: x })} />
             </Line>
           );
-        if (spec.kind === 'choice')
+        if (spec.kind === 'choice') {
+          if (spec.whenSet && (stored[name] ?? spec.default) === spec.default) return null;
           return (
             <Line key={name} title={spec.doc}>
               <span>{spec.label}</span>
@@ -174,6 +175,7 @@ export function Params({
               </Select>
             </Line>
           );
+        }
         return null;
       })}
     </>

@@ -38,6 +38,9 @@ export interface AreaRun {
   h: number;
   y0: number;
   y1: number;
+  /** Where the planes lie in the picture, in whole pixels, for a window of it. */
+  left: number;
+  top: number;
 }
 
 /**

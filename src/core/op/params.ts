@@ -33,6 +33,8 @@ export interface ChoiceSpec {
   readonly options: Readonly<Record<string, string>>;
   readonly doc: string;
   readonly label: string;
+  /** Offered only where it is not the default: what older projects keep. */
+  readonly whenSet?: boolean;
 }
 /**
  * Numbers of any count, such as the points of a curve. With `unit` px they follow the size of the picture: by `axes`
@@ -85,6 +87,7 @@ export const choice = <O extends Readonly<Record<string, string>>>(init: {
   options: O;
   doc: string;
   label: string;
+  whenSet?: boolean;
 }): ChoiceSpec & { readonly options: O } => ({ kind: 'choice', ...init });
 export const list = (init: Omit<ListSpec, 'kind'>): ListSpec => ({ kind: 'list', ...init });
 export const nameOf = (init: { doc: string; label: string }): NameSpec => ({ kind: 'name', default: '', ...init });

@@ -13,10 +13,13 @@ const passOf = (use: Use, name: string): number => {
   return i;
 };
 
-const areaFields = fields('w', 'h', 'from', 'to', 'op', 'block', 'pass');
+const areaFields = fields('w', 'h', 'left', 'top', 'from', 'to', 'op', 'block', 'pass');
 interface Area {
   w: number;
   h: number;
+  /** Where the planes lie in the picture. */
+  left: number;
+  top: number;
   from: Plane;
   to: Plane;
   use: Use;
@@ -25,12 +28,12 @@ interface Area {
 export const tidyArea = task<Area>({
   rows: (c) => c.h,
   width: (c) => c.w,
-  pack: ({ w, h, from, to, use, pass }, put) =>
-    areaFields.pack({ w, h, from, to, op: use.opIndex, block: put(use.block), pass: passOf(use, pass) }),
+  pack: ({ w, h, left, top, from, to, use, pass }, put) =>
+    areaFields.pack({ w, h, left, top, from, to, op: use.opIndex, block: put(use.block), pass: passOf(use, pass) }),
   band(ctx, y0, y1, a) {
-    const { w, h, from, to, op, block, pass } = areaFields.unpack(a);
+    const { w, h, left, top, from, to, op, block, pass } = areaFields.unpack(a);
     const o = ops[op]!;
-    ctx.kernels[`area_${o.id}_${kernelsOf(o)[pass]}`]!(block, from, to, ctx.scratch, w, h, y0, y1);
+    ctx.kernels[`area_${o.id}_${kernelsOf(o)[pass]}`]!(block, from, to, ctx.scratch, w, h, y0, y1, left, top);
   },
 });
 

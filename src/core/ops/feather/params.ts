@@ -17,4 +17,11 @@ export const params = {
     label: 'Falls',
     doc: 'To which side of the edge it falls off: half to each, all of it inside, or all of it outside.',
   }),
+  kernel: choice({
+    default: 'splines',
+    options: { splines: 'Gaussian', boxes: 'As in older projects' },
+    label: 'Made by',
+    doc: 'Older projects keep the feather they were made with, a little off the Gaussian from 24 px on.',
+    whenSet: true,
+  }),
 };

@@ -21,7 +21,7 @@ it('removes a thread of one pixel and leaves a straight edge where it is', () =>
   const tidy = op as TidyAreaOp;
   const src = Float32Array.from({ length: w * h }, (_, i) => (i % w >= 20 || i % w === 7 ? 1 : 0));
   const dst = new Float32Array(w * h);
-  const run = { src, dst, scratch: new Int32Array(4 * (w + h)), w, h, y0: 0, y1: h };
+  const run = { src, dst, scratch: new Int32Array(4 * (w + h)), w, h, y0: 0, y1: h, left: 0, top: 0 };
   tidy.kernels['median']!(tidy.prepare({ radiusPx: 2 }, null as never), run);
   dst.forEach((v, i) => expect(v).toBe(i % w >= 20 ? 1 : 0));
   // Nine, twenty-one, thirty-seven pixels: common practice for discs of whole pixels.

@@ -1,0 +1,33 @@
+import { num } from '../../op/params';
+
+export const params = {
+  reachFrames: num({
+    default: 0,
+    min: 0,
+    max: 6,
+    ui: [0, 4],
+    step: 1,
+    unit: 'none',
+    label: 'Steady',
+    doc: 'How many frames before and after have a say in the matte.',
+  }),
+  strengthPct: num({
+    default: 100,
+    min: 0,
+    max: 100,
+    step: 1,
+    unit: 'pct',
+    label: 'Strength',
+    doc: 'How much of the way from the matte of this frame alone to the mean over the frames.',
+  }),
+  stillPct: num({
+    default: 5,
+    min: 0.5,
+    max: 30,
+    ui: [1, 15],
+    step: 0.5,
+    unit: 'pct',
+    label: 'Still up to',
+    doc: 'Where the picture of another frame differs by this much beyond its noise, that frame has no say: something moved there.',
+  }),
+};
