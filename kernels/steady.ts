@@ -117,7 +117,9 @@ function differs(t: usize, frames: i32, at: usize, n: i32): bool {
   }
   return false;
 }
-/** Sums down the five rows about y of the squares of what differs, over the channels, and of each channel's difference. */
+/**
+ * Sums down the five rows about y of the squares of what differs, over the channels, and of each channel's difference.
+ */
 function columns(
   t: usize,
   frames: i32,

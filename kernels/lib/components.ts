@@ -1,10 +1,10 @@
 import { moveFloats, zeroFloats } from './move';
 
 /**
- * Twin of src/core/op/components.ts, to the bit, by runs of a row instead of pixels: what hangs together and how much it
- * is does not depend on how it is counted. Per kind of run two planes: whose it is (its parent's number; of a root its
- * size, negative), and where it lies (first and one past its last pixel, sixteen bits each). A row of w pixels has at
- * most (w + 1) / 2 runs, so that a plane always has room, and for where each row's runs begin behind the spans.
+ * Twin of src/core/op/components.ts, to the bit, by runs of a row instead of pixels: what hangs together and how much
+ * it is does not depend on how it is counted. Per kind of run two planes: whose it is (its parent's number; of a root
+ * its size, negative), and where it lies (first and one past its last pixel, sixteen bits each). A row of w pixels has
+ * at most (w + 1) / 2 runs, so that a plane always has room, and for where each row's runs begin behind the spans.
  */
 
 // @ts-ignore: decorator

@@ -1,8 +1,8 @@
 /**
- * Where the picture of another frame stands still. Light that changes over the whole picture is no motion: each channel of
- * the other frame is first brought to this one's by the median of their ratio. What is left is compared in windows of five
- * by five pixels, less a shift of level that the window has as a whole (up to LIGHT), which a shadow or a warming lamp
- * brings and an edge does not.
+ * Where the picture of another frame stands still. Light that changes over the whole picture is no motion: each channel
+ * of the other frame is first brought to this one's by the median of their ratio. What is left is compared in windows
+ * of five by five pixels, less a shift of level that the window has as a whole (up to LIGHT), which a shadow or a
+ * warming lamp brings and an edge does not.
  */
 export type ThreePlanes = readonly [Float32Array, Float32Array, Float32Array];
 
@@ -19,7 +19,10 @@ const FEW = 16;
 
 const at = (i: number, n: number): number => (i < 0 ? 0 : i >= n ? n - 1 : i);
 
-/** By how much one channel of another frame is multiplied for the light of this one; 0.5 to 1.5, 1 where it cannot be told. */
+/**
+ * By how much one channel of another frame is multiplied for the light of this one; 0.5 to 1.5, 1 where it cannot be
+ * told.
+ */
 export function lightRatio(here: Float32Array, there: Float32Array, w: number, h: number): number {
   const bins = new Int32Array(BINS);
   let n = 0;
@@ -38,7 +41,9 @@ export function lightRatio(here: Float32Array, there: Float32Array, w: number, h
   return LEAST_RATIO + (bin + (n / 2 - below) / bins[bin]!) / BINS;
 }
 
-/** The mean square by which the window about a pixel differs, per channel: the noise of both frames where nothing moved. */
+/**
+ * The mean square by which the window about a pixel differs, per channel: the noise of both frames where nothing moved.
+ */
 export function differenceAt(
   here: ThreePlanes,
   there: ThreePlanes,
@@ -68,13 +73,13 @@ export function differenceAt(
 const APART = 12;
 const [NOISE_BINS, NOISE_MOST] = [256, 0.06];
 /**
- * Of windows in which only noise differs a quarter lie below this share of their mean: 75 independent squares (chi-squared
- * of 75 degrees, first quartile 66.4).
+ * Of windows in which only noise differs a quarter lie below this share of their mean: 75 independent squares
+ * (chi-squared of 75 degrees, first quartile 66.4).
  */
 const QUARTER = 66.4 / 75;
 /**
- * The mean square that noise alone brings between two frames: the first quartile of what windows differ by, since at least
- * a quarter of a picture holds still, or is flat. At most the square of 0.03: more than that may be motion.
+ * The mean square that noise alone brings between two frames: the first quartile of what windows differ by, since at
+ * least a quarter of a picture holds still, or is flat. At most the square of 0.03: more than that may be motion.
  */
 export function noiseBetween(
   here: ThreePlanes,

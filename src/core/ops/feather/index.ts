@@ -1,14 +1,16 @@
 /**
- * Gaussian blur of the matte. Below sigma 3 px the true kernel, cut at 3.25 sigma. From there on the blurred plane holds
- * nothing finer than its own sigma: it is computed on a grid of knots two thirds of a sigma apart, and cubic B-splines over
- * the knots give every pixel. A B-spline blurs too, by a third of its step squared (M. Unser, "Splines: a perfect fit for
- * signal and image processing", IEEE Signal Processing Magazine 16, 1999, sec. "B-splines"): the kernel at the knots is
- * narrower by just that. Within 0.2 % of full scale of the true Gaussian on an edge and 0.4 % on a blob. Knots lie at multiples of their step in the picture: any
- * tiling and any window of it gives the same bits; weights are never below nothing, so that the matte never overshoots and exact 0 stays beyond the reach.
+ * Gaussian blur of the matte. Below sigma 3 px the true kernel, cut at 3.25 sigma. From there on the blurred plane
+ * holds nothing finer than its own sigma: it is computed on a grid of knots two thirds of a sigma apart, and cubic
+ * B-splines over the knots give every pixel. A B-spline blurs too, by a third of its step squared (M. Unser, "Splines:
+ * a perfect fit for signal and image processing", IEEE Signal Processing Magazine 16, 1999, sec. "B-splines"): the
+ * kernel at the knots is narrower by just that. Within 0.2 % of full scale of the true Gaussian on an edge and 0.4 % on
+ * a blob. Knots lie at multiples of their step in the picture: any tiling and any window of it gives the same bits;
+ * weights are never below nothing, so that the matte never overshoots and exact 0 stays beyond the reach.
  *
- * Projects of version 1 keep what they were made with: the kernel cut at 3 sigma, and beyond sigma 12 px four box passes with
- * fractional ends whose variances add up to the Gaussian's (P. Gwosdek, S. Grewenig, A. Bruhn, J. Weickert,
- * "Theoretical foundations of Gaussian convolution by extended box filtering", SSVM 2011), on whole numbers (matte times 2^20).
+ * Projects of version 1 keep what they were made with: the kernel cut at 3 sigma, and beyond sigma 12 px four box
+ * passes with fractional ends whose variances add up to the Gaussian's (P. Gwosdek, S. Grewenig, A. Bruhn, J. Weickert,
+ * "Theoretical foundations of Gaussian convolution by extended box filtering", SSVM 2011), on whole numbers (matte
+ * times 2^20).
  */
 import { defineTidyAreaOp } from '../../op/contract';
 import type { AreaRun } from '../../op/contract';

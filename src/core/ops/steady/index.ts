@@ -1,10 +1,11 @@
 /**
- * Holds a matte still where the picture stands still: the mean over neighbouring frames, each weighed at every pixel by how
- * well its picture agrees with this one there. Nothing trails, since where something moved the other frame has no say.
+ * Holds a matte still where the picture stands still: the mean over neighbouring frames, each weighed at every pixel by
+ * how well its picture agrees with this one there. Nothing trails, since where something moved the other frame has no
+ * say.
  *
- * How it is told what stands still: core/matte/still.ts. The root of the mean square by which a window differs beyond the noise, against
- * "still up to", goes through a biweight (J. W. Tukey, "Exploratory data analysis", 1977, chapter 14; (1 - u^2)^2), which
- * is exactly nothing beyond the limit.
+ * How it is told what stands still: core/matte/still.ts. The root of the mean square by which a window differs beyond
+ * the noise, against "still up to", goes through a biweight (J. W. Tukey, "Exploratory data analysis", 1977, chapter
+ * 14; (1 - u^2)^2), which is exactly nothing beyond the limit.
  */
 import { defineTidyFrameOp } from '../../op/contract';
 import type { FrameRun } from '../../op/contract';
@@ -15,7 +16,9 @@ import { params } from './params';
 const pictureOf = ({ picture }: FrameRun, frame: number): ThreePlanes =>
   picture.slice(3 * frame, 3 * frame + 3) as unknown as ThreePlanes;
 
-/** Of each other frame by how much its channels are multiplied, and the noise: into the first numbers of the work plane. */
+/**
+ * Of each other frame by how much its channels are multiplied, and the noise: into the first numbers of the work plane.
+ */
 function light(_: Float32Array, run: FrameRun): void {
   const { src, picture, work, w, h } = run;
   const here = pictureOf(run, 0);
@@ -80,6 +83,6 @@ export default defineTidyFrameOp<typeof params>({
   kernels: { light, steady },
   isNoOp: (p) => Math.round(p.reachFrames) === 0 || p.strengthPct === 0,
   place: 80,
-  added: { reachFrames: 2 },
+  added: { reachFrames: 3 },
   say: (p) => [`steady over ${2 * Math.round(p.reachFrames) + 1} frames`],
 });

@@ -21,13 +21,13 @@ export const params = {
     doc: 'How much of the way from the matte of this frame alone to the mean over the frames.',
   }),
   stillPct: num({
-    default: 5,
+    default: 8,
     min: 0.5,
     max: 30,
     ui: [1, 15],
     step: 0.5,
     unit: 'pct',
     label: 'Still up to',
-    doc: 'Where the picture of another frame differs by this much beyond its noise, that frame has no say: something moved there.',
+    doc: 'A frame whose picture differs by this much beyond noise has no say there: something moved.',
   }),
 };
