@@ -347,7 +347,7 @@ describe('engine', () => {
       const r = await wasm.solve({
         shot: shot(base),
         correction: 'face',
-        patch: { x: 80, y: 50, w: 20, h: 20 },
+        patch: { box: { x: 80, y: 50, w: 20, h: 20 } },
         kind,
         strength: 1,
         keep: 'within10',
@@ -362,7 +362,7 @@ describe('engine', () => {
       const half = await wasm.solve({
         shot: shot(base),
         correction: 'face',
-        patch: { x: 80, y: 50, w: 20, h: 20 },
+        patch: { box: { x: 80, y: 50, w: 20, h: 20 } },
         kind,
         strength: 0.5,
         keep: 'within10',
@@ -377,7 +377,7 @@ describe('engine', () => {
       wasm.solve({
         shot: shot(c),
         correction: 'face',
-        patch: { x, y: 50, w: 10, h: 10 },
+        patch: { box: { x, y: 50, w: 10, h: 10 } },
         kind: 'turn',
         strength: 1,
         keep: 'free',

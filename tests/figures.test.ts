@@ -182,7 +182,7 @@ describe('bring to line tells what the file reads', () => {
     const r = await s.solve({
       shot: shotOf(c),
       correction: 'c',
-      patch,
+      patch: { box: patch },
       kind: 'balance',
       strength: 1,
       keep: 'within10',

@@ -397,11 +397,14 @@ export function addPatch(shot: ShotId, box: Box, points?: [number, number][]): P
 export function editPatch(
   id: string,
   label: string,
-  change: Partial<Pick<PatchRecord, 'name' | 'box' | 'kind' | 'points'>>,
+  /** A path that is undefined goes. */
+  change: Partial<Pick<PatchRecord, 'name' | 'box' | 'kind' | 'points'>> & { track?: PatchRecord['track'] | undefined },
 ): void {
   doc().change(label, (r) => {
     const p = r[id];
-    return p?.type === 'patch' ? put({ ...p, ...change })(r) : r;
+    if (p?.type !== 'patch') return r;
+    const { track, ...rest } = { ...p, ...change };
+    return put({ ...rest, ...(track ? { track } : {}) })(r);
   });
 }
 export function removePatch(id: string): void {

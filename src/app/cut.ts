@@ -25,6 +25,11 @@ export function wholeRange(shot: ShotRecord, frames: number): void {
   editShot(shot.id, 'Show the whole clip', (s) => ({ ...s, range: [0, frames - 1] }));
 }
 
+/** Markers go with the frames that a shot shows. */
+function markedWithin({ markers = [], ...s }: ShotRecord): ShotRecord {
+  const own = markers.filter((m) => m.frame >= s.range[0] && m.frame <= s.range[1]);
+  return own.length > 0 ? { ...s, markers: own } : s;
+}
 /** Shots from here on: the first keeps its name, each has copies of the corrections and patches. One undo. */
 export function splitShot(shot: ShotRecord, at: readonly number[]): ShotId | null {
   const [first, last] = shot.range;
@@ -37,7 +42,7 @@ export function splitShot(shot: ShotRecord, at: readonly number[]): ShotId | nul
   const list = shotsOf(records);
   const names = list.map((s) => s.name);
   const after = list[list.indexOf(shot) + 1]?.order ?? shot.order + 1;
-  const out: AnyRecord[] = [{ ...shot, range: [first, cuts[0]! - 1] }];
+  const out: AnyRecord[] = [markedWithin({ ...shot, range: [first, cuts[0]! - 1] })];
   let second: ShotId | null = null;
   cuts.forEach((from, i) => {
     const name = freeName(shot.name, names);
@@ -50,7 +55,7 @@ export function splitShot(shot: ShotRecord, at: readonly number[]): ShotId | nul
       order: shot.order + ((after - shot.order) * (i + 1)) / (cuts.length + 1),
     };
     second ??= s.id;
-    out.push(s, ...copiesFor(shot.id, s.id));
+    out.push(markedWithin(s), ...copiesFor(shot.id, s.id));
   });
   change('Cut a shot', put(...out));
   return second;

@@ -55,6 +55,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   chart: 'figures',
   card: 'jobs',
   follow: 'jobs',
+  moment: 'jobs',
   pictureCodes: 'jobs',
   matteCodes: 'jobs',
   halves: 'jobs',

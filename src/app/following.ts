@@ -3,14 +3,15 @@ import { opById } from '../core/graph/plan';
 import type { OpTerm } from '../core/graph/plan';
 import { multiplyMaps } from '../core/track/fit';
 import type { MotionKind } from '../core/track/fit';
+import { cornersOf, patchAt } from '../core/graph/patch';
 import { mapAt, mapPoint } from '../core/graph/track';
 import type { Track } from '../core/graph/track';
 import { resolve, scalePx } from '../core/op/params';
 import { allTerms, isOp } from '../core/graph/region';
 import { fitFor, recordOf } from '../document/records';
-import type { CorrectionRecord, ShotRecord } from '../document/records';
+import type { CorrectionRecord, PatchRecord, ShotRecord } from '../document/records';
 import { outlineOf } from './outline';
-import { frameOf } from './actions';
+import { editPatch, frameOf } from './actions';
 import { correction } from './edit';
 import { engine } from './engine';
 import { runJob } from './jobs';
@@ -37,8 +38,6 @@ export async function followShape(
 ): Promise<void> {
   const { records } = useDoc.getState();
   const at = frameOf(shot);
-  const media = mediaKey(records, shot.media);
-  const [first, last] = shot.range;
   const op = opById(term.use.op);
   const fit = fitFor(records, c, shot);
   // Drawn where it stands now: with the path that it has.
@@ -51,6 +50,57 @@ export async function followShape(
     return;
   }
   const outline = now ? drawn.map(([x, y]) => mapPoint(now, x, y)) : drawn;
+  await followed(shot, `Following ${term.name}`, term.name, outline, kind, direction, (found, ways) => {
+    const fresh = correction(c.id);
+    const t = fresh && allTerms(fresh.terms).find((x) => x.id === term.id);
+    if (!t || !isOp(t)) return;
+    editTerm(
+      c.id,
+      term.id,
+      {
+        // What it was when the run began is what the run is about.
+        track: joined(term.track, at, found, ways),
+      },
+      'Follow a shape',
+    );
+  });
+}
+/** How much larger than a patch what is followed for it is. */
+const AROUND = 3.6;
+export const stopFollowingPatch = (patch: string): void => editPatch(patch, 'Remove a path', { track: undefined });
+/** Lets a patch follow, so that the same skin is read on every frame. */
+export async function followPatch(
+  shot: ShotRecord,
+  patch: PatchRecord,
+  kind: MotionKind,
+  direction: Direction,
+): Promise<void> {
+  const at = frameOf(shot);
+  const here = patchAt(patch, at);
+  // Clean skin has little to hold on to: what lies round it moves with it.
+  const [cx, cy] = [here.box.x + here.box.w / 2, here.box.y + here.box.h / 2];
+  const wide = (v: number, c: number): number => c + AROUND * (v - c);
+  const outline = (here.points ?? cornersOf(here.box)).map(([x, y]): [number, number] => [wide(x, cx), wide(y, cy)]);
+  await followed(shot, `Following ${patch.name}`, patch.name, outline, kind, direction, (found, ways) => {
+    const now = useDoc.getState().records[patch.id];
+    if (now?.type !== 'patch') return;
+    editPatch(patch.id, 'Follow a patch', { track: joined(patch.track, at, found, ways) });
+  });
+}
+
+/** The run itself: from the frame that is looked at, over the frames of the shot; `take` is given what was found. */
+async function followed(
+  shot: ShotRecord,
+  title: string,
+  name: string,
+  outline: [number, number][],
+  kind: MotionKind,
+  direction: Direction,
+  take: (found: Track['path'], ways: readonly number[]) => void,
+): Promise<void> {
+  const at = frameOf(shot);
+  const media = mediaKey(useDoc.getState().records, shot.media);
+  const [first, last] = shot.range;
   const ways = (direction === 'both' ? [1, -1] : [direction === 'forwards' ? 1 : -1]).map((step) => ({
     step,
     end: step > 0 ? last : first,
@@ -63,10 +113,10 @@ export async function followShape(
   const found: { frame: number; h: readonly number[]; quality: number; lost: boolean }[] = [];
   const said: string[] = [];
   let renewed = 0;
-  await runJob(`Following ${term.name}`, steps, async (run) => {
+  await runJob(title, steps, async (run) => {
     let done = 0;
     for (const { step, end } of ways) {
-      const id = `${term.id} ${step} ${performance.now()}`;
+      const id = `${title} ${step} ${performance.now()}`;
       await engine().request('follow', { run: id, at: { media, frame: at }, begin: { outline, kind } }, run.signal);
       let lost = 0;
       let gone = false;
@@ -87,7 +137,7 @@ export async function followShape(
         lostAt ??= f;
         // For a while it may be hidden; after a second it is gone.
         if (++lost > shot.rate[0] / shot.rate[1]) {
-          said.push(`It is lost from frame ${lostAt} on: ${r.why}. Move the shape there by hand and follow on.`);
+          said.push(`It is lost from frame ${lostAt} on: ${r.why}. Move it there by hand and follow on.`);
           found.splice(found.length - lost);
           gone = true;
           break;
@@ -95,26 +145,13 @@ export async function followShape(
       }
       if (lostAt !== null && !gone) said.push(`It is lost from frame ${lostAt} to the end of the run.`);
     }
-    const fresh = correction(c.id);
-    const t = fresh && allTerms(fresh.terms).find((x) => x.id === term.id);
-    if (!t || !isOp(t)) return;
-    editTerm(
-      c.id,
-      term.id,
-      {
-        // What it was when the run began is what the run is about.
-        track: joined(
-          term.track,
-          at,
-          found,
-          ways.map((w) => w.step),
-        ),
-      },
-      'Follow a shape',
+    take(
+      found,
+      ways.map((w) => w.step),
     );
     const hidden = found.filter((x) => x.lost).length;
     sayNews(
-      `${term.name} follows over ${found.length} frames` +
+      `${name} follows over ${found.length} frames` +
         (hidden ? `, ${hidden} of them guessed while it was hidden` : '') +
         (renewed ? `; its look changed, so it was taken anew ${renewed} times, which may drift a little` : '') +
         '.',

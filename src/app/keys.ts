@@ -46,6 +46,8 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
       { keys: 'I, Shift I', does: 'The shot begins, ends here' },
       { keys: 'Shift K', does: 'A key here, or none any more' },
       { keys: 'Shift J, L', does: 'Key before, after' },
+      { keys: ';', does: 'A marker here, or none any more' },
+      { keys: ',  .', does: 'Marker before, after' },
     ],
   },
   {

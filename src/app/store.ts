@@ -126,7 +126,7 @@ interface BenchState {
   /** Of the columns, in pixels. */
   widths: { rail: number; scopes: number };
   shelf: boolean;
-  shelfTab: 'readings' | 'plot' | 'chart' | 'keys';
+  shelfTab: 'readings' | 'plot' | 'chart' | 'keys' | 'time';
   /** The first steps are shown. */
   guide: boolean;
   theme: ThemeName;

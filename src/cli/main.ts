@@ -245,7 +245,7 @@ async function skin(file: string, g: Given): Promise<void> {
   const solved = await s.solve({
     shot,
     correction: c.id,
-    patch: box,
+    patch: { box },
     kind,
     strength,
     keep: 'within10',

@@ -3,6 +3,7 @@
  * (chosen shot, zoom, open step) is session state and lives in the application.
  */
 import type { CorrectionSpec, Fit, OpUse, Term } from '../core/graph/plan';
+import type { Track } from '../core/graph/track';
 import type { EncodingRef, CustomEncoding } from '../core/color/encodings';
 import type { Box } from '../core/skin/reading';
 import type { Corner } from '../core/math/polygon';
@@ -71,6 +72,8 @@ export interface ShotRecord {
   timecode: { start: number; drop: boolean };
   /** The scene that it belongs to. */
   scene?: SceneId;
+  /** By rising frames of the media. */
+  markers?: { frame: number; note: string }[];
   order: number;
 }
 /** Shots that belong together: its corrections act on all of them, after their own. */
@@ -121,6 +124,8 @@ export interface PatchRecord {
   box: Box;
   /** Freeform: corners in picture pixels; `box` is their bounds. */
   points?: [number, number][];
+  /** How what lies under it moves, from the frame it was drawn at. */
+  track?: Track;
   order: number;
 }
 /** A test chart or grey strip in a shot's picture; one a shot. */

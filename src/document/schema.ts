@@ -118,6 +118,7 @@ export const LIMITS = {
   strokePoints: 5000,
   /** Frames of a sequence. */
   files: 20_000,
+  markers: 2000,
   /** Frames of a path that a shape follows. */
   path: 20_000,
 } as const;
@@ -140,6 +141,22 @@ const regionDefs = (use: object): Record<string, object> => ({
   part: use,
   ...Object.fromEntries(Array.from({ length: LIMITS.depth + 1 }, (_, d) => [`terms${d}`, terms(d)])),
 });
+const track = obj({
+  at: { type: 'integer', minimum: 0 },
+  path: {
+    type: 'array',
+    maxItems: LIMITS.path,
+    items: obj(
+      {
+        frame: { type: 'integer', minimum: 0 },
+        h: { type: 'array', items: num, minItems: 9, maxItems: 9 },
+        quality: { type: 'number', minimum: 0, maximum: 1 },
+        lost: { type: 'boolean' },
+      },
+      ['quality', 'lost'],
+    ),
+  },
+});
 function terms(depth: number): object {
   const head = { id: text, join: { enum: ['and', 'or'] }, not: { type: 'boolean' }, name: text };
   const key = obj(
@@ -148,22 +165,7 @@ function terms(depth: number): object {
       use: ref('part'),
       reads: { const: 'base' },
       quietPct: { type: 'number', minimum: 0, maximum: 100 },
-      track: obj({
-        at: { type: 'integer', minimum: 0 },
-        path: {
-          type: 'array',
-          maxItems: LIMITS.path,
-          items: obj(
-            {
-              frame: { type: 'integer', minimum: 0 },
-              h: { type: 'array', items: num, minItems: 9, maxItems: 9 },
-              quality: { type: 'number', minimum: 0, maximum: 1 },
-              lost: { type: 'boolean' },
-            },
-            ['quality', 'lost'],
-          ),
-        },
-      }),
+      track,
       strokes: { type: 'array', maxItems: LIMITS.strokes, items: obj({ ...stroke, keep: { type: 'boolean' } }) },
     },
     ['reads', 'quietPct', 'track', 'strokes'],
@@ -243,9 +245,14 @@ const recordSchemas = (use: (kinds: readonly string[]) => object): Record<string
       rate: fraction(1_000_000),
       timecode: obj({ start: { type: 'integer', minimum: 0, maximum: 100_000_000 }, drop: { type: 'boolean' } }),
       scene: id('scene'),
+      markers: {
+        type: 'array',
+        maxItems: LIMITS.markers,
+        items: obj({ frame: { type: 'integer', minimum: 0 }, note: { type: 'string', maxLength: LIMITS.name } }),
+      },
       order: { type: 'number' },
     },
-    ['scene'],
+    ['scene', 'markers'],
   ),
   scene: obj({
     type: { const: 'scene' },
@@ -312,9 +319,10 @@ const recordSchemas = (use: (kinds: readonly string[]) => object): Record<string
         maxItems: 500,
         items: { type: 'array', items: num, minItems: 2, maxItems: 2 },
       },
+      track,
       order: { type: 'number' },
     },
-    ['points'],
+    ['points', 'track'],
   ),
 });
 

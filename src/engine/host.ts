@@ -110,6 +110,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.health(m.body.shot, m.body.correction, m.body.untidied) };
       case 'fitKey':
         return { body: await s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body) };
+      case 'moment':
+        return { body: await s.moment(m.body) };
       case 'follow':
         return { body: await s.follow(m.body) };
       case 'skinPress':

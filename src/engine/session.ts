@@ -21,14 +21,17 @@ import type {
   Requests,
   SampleArea,
   ScopeReply,
+  ScopeRequest,
   ShotState,
   SidesReply,
   SolveReply,
   SolveRequest,
 } from '../protocol/messages';
+import { patchAt } from '../core/graph/patch';
 import * as charts from './session/charts';
 import * as files from './session/files';
 import { Follows } from './session/follow';
+import { moment } from './session/moment';
 import * as healths from './session/health';
 import { Held } from './session/held';
 import { Looks } from './session/look';
@@ -40,15 +43,23 @@ import * as solving from './session/solve';
 
 export { MissingPicture, MissingTable, PICTURE_BYTES, TABLE_BYTES } from './session/held';
 
+/** Scopes that look at a patch look at it where it lies on the frame. */
+const placed = (list: readonly ScopeRequest[], frame: number): ScopeRequest[] =>
+  list.map((s) => (typeof s.over === 'string' ? s : { ...s, over: patchAt(s.over, frame) }));
+
 export class Session extends Held {
   private readonly looks = new Looks(this);
   private readonly follows = new Follows(this);
 
   render(q: RenderRequest): Promise<RenderReply> {
-    return this.looks.render(q);
+    return this.looks.render({
+      ...q,
+      patches: q.patches.map((p) => patchAt(p, q.shot.frame)),
+      scopes: placed(q.scopes, q.shot.frame),
+    });
   }
   scopes(q: Requests['scopes']['in']): Promise<ScopeReply[]> {
-    return this.looks.scopes(q);
+    return this.looks.scopes({ ...q, scopes: placed(q.scopes, q.shot.frame) });
   }
   pick(shot: ShotState, x: number, y: number): Promise<PickReply | null> {
     return this.looks.pick(shot, x, y);
@@ -113,6 +124,9 @@ export class Session extends Held {
   }
   strokeFit(q: Requests['strokeFit']['in']): Promise<Requests['strokeFit']['out']> {
     return sample.strokeFit(this, q);
+  }
+  moment(q: Requests['moment']['in']): Promise<Requests['moment']['out']> {
+    return moment(this, q);
   }
   health(shot: ShotState, correction: string, untidied = false): Promise<HealthReply | null> {
     return healths.health(this, shot, correction, untidied);

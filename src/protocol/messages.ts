@@ -3,6 +3,7 @@ import type { ClipInfo, DecodedPicture, DecodeOptions } from '../media/picture';
 import type { YuvMeaning } from '../core/color/yuv';
 import type { MotionKind } from '../core/track/fit';
 import type { Followed } from '../core/track/follow';
+import type { PatchPlace } from '../core/graph/patch';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
 import type { Codes, Halves } from '../media/picture';
 import type { Cube } from '../core/formats/cube';
@@ -12,6 +13,7 @@ import type { Separation } from '../core/matte/separate';
 import type { OpTerm } from '../core/graph/plan';
 import type { NearColours } from '../core/matte/near';
 import type { SideMeans } from '../core/skin/sides';
+import type { Flicker } from '../core/matte/still';
 import type { Health } from '../core/matte/health';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { KeySpace } from '../core/matte/keySpace';
@@ -87,10 +89,9 @@ export interface Clipped {
   high: number;
   pixels: number;
 }
-export interface PatchSpec {
+/** As it was drawn: the engine moves it to the frame of the shot that is asked about. */
+export interface PatchSpec extends PatchPlace {
   id: string;
-  box: Box;
-  points?: readonly (readonly [number, number])[];
 }
 export interface PatchReadings {
   id: string;
@@ -129,8 +130,8 @@ export interface RenderReply {
 export interface SolveRequest {
   shot: ShotState;
   correction: string;
-  patch: Box;
-  points?: PatchSpec['points'];
+  /** As it was drawn. */
+  patch: PatchPlace;
   kind: PushKind;
   /** 0..1. */
   strength: number;
@@ -348,6 +349,21 @@ export interface Requests {
   follow: {
     in: { run: string; at: FrameRef; begin?: { outline: [number, number][]; kind: MotionKind } };
     out: Followed | null;
+  };
+  /**
+   * What one frame tells, for readings over time: patches where they stand on it, the matte's share of the picture
+   * (null without a region), its change from the frame `before` (null: none), the mean level of what leaves, in %.
+   */
+  moment: {
+    in: {
+      shot: ShotState;
+      before: number | null;
+      correction: string | null;
+      patches: PatchSpec[];
+      skinLineDeg: number;
+      bits: 8 | 16;
+    };
+    out: { coverage: number | null; flicker: Flicker | null; levelPct: number; patches: PatchReadings[] };
   };
   solve: { in: SolveRequest; out: SolveReply };
   chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };

@@ -16,6 +16,7 @@ import { engine } from '../engine';
 import { useLive } from '../live';
 import { sayError, sayNews } from '../notices';
 import { useDoc, useSession } from '../store';
+import { patchSpec } from './scopeSlots';
 import { useMoment } from '../values';
 import { wordsOf } from '../words';
 import { useHealth } from './HealthPanel';
@@ -103,8 +104,7 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
       .request('solve', {
         shot: shotState(useDoc.getState().records, shot),
         correction: corr.id,
-        patch: patch.box,
-        ...(patch.points ? { points: patch.points } : {}),
+        patch: patchSpec(patch),
         kind,
         strength: strength / 100,
         keep,

@@ -7,7 +7,10 @@ import { boundsOf } from '../../core/math/polygon';
 import type { Corner } from '../../core/math/polygon';
 import { chartOf, fitFor, mediaOf, SAME } from '../../document/records';
 import type { ChartRecord, CorrectionRecord, PatchRecord, ShotRecord } from '../../document/records';
-import { editChart, editPatch } from '../actions';
+import { editChart } from '../actions';
+import { placePatch } from '../patchPlace';
+import { useFrame } from '../values';
+import { patchAt } from '../../core/graph/patch';
 import { pointAt, useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import type { Placing } from './geometry';
@@ -52,7 +55,16 @@ const Svg = styled.svg`
   }
 `;
 
-function PatchBox({ patch, place, chosen }: { patch: PatchRecord; place: Placing; chosen: boolean }) {
+interface PatchProps {
+  /** Where it lies on the frame that is shown. */
+  patch: PatchRecord;
+  /** As it is kept. */
+  kept: PatchRecord;
+  frame: number;
+  place: Placing;
+  chosen: boolean;
+}
+function PatchBox({ patch, kept, frame, place, chosen }: PatchProps) {
   const start = useRef(patch.box);
   const over = useLive((l) => l.over === patch.id);
   const s = place.scale;
@@ -61,7 +73,7 @@ function PatchBox({ patch, place, chosen }: { patch: PatchRecord; place: Placing
   const Y = (box.y - place.offY) * s;
   const [W, H] = [box.w * s, box.h * s];
   const put = (b: Partial<typeof box>): void =>
-    editPatch(patch.id, 'Change a patch', {
+    placePatch(kept, frame, {
       box: { ...start.current, ...Object.fromEntries(Object.entries(b).map(([k, v]) => [k, Math.round(v)])) },
     });
   const begin = (first: boolean): void => {
@@ -110,14 +122,14 @@ function PatchBox({ patch, place, chosen }: { patch: PatchRecord; place: Placing
   );
 }
 
-function FreePatch({ patch, place, chosen }: { patch: PatchRecord; place: Placing; chosen: boolean }) {
+function FreePatch({ patch, kept, frame, place, chosen }: PatchProps) {
   const start = useRef(patch.points!);
   const over = useLive((l) => l.over === patch.id);
   const s = place.scale;
   const points = patch.points!;
   const at = points.map(([x, y]) => [(x - place.offX) * s, (y - place.offY) * s] as const);
   const put = (list: [number, number][]): void =>
-    editPatch(patch.id, 'Change a patch', {
+    placePatch(kept, frame, {
       points: list.map(([x, y]) => [Math.round(x * 10) / 10, Math.round(y * 10) / 10]),
       box: boundsOf(list),
     });
@@ -260,6 +272,7 @@ export function Overlay({
   const { term, patch, step, compare, shelf, shelfTab, conversionOpen } = useSession();
   const chart = useDoc((r) => chartOf(r.records, shot.id));
   const media = useDoc((r) => mediaOf(r.records, shot));
+  const frame = useFrame();
   if (plain) return null;
   // When judging, nothing lies over the picture but the patches.
   const shapes = step !== 'check' && compare === 'off' && !conversionOpen;
@@ -281,13 +294,11 @@ export function Overlay({
       <CaughtLines />
       {charting && chart && <ChartGrid chart={chart} place={place} />}
       {!charting &&
-        patches.map((p) =>
-          p.points ? (
-            <FreePatch key={p.id} patch={p} place={place} chosen={p.id === patch} />
-          ) : (
-            <PatchBox key={p.id} patch={p} place={place} chosen={p.id === patch} />
-          ),
-        )}
+        patches.map((kept) => {
+          const p = patchAt(kept, frame);
+          const Drawn = p.points ? FreePatch : PatchBox;
+          return <Drawn key={p.id} patch={p} kept={kept} frame={frame} place={place} chosen={p.id === patch} />;
+        })}
       {shapes &&
         corr &&
         drawn

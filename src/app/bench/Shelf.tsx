@@ -1,7 +1,7 @@
 /** The shelf below the picture: readings of the patches as a table that follows every change live, and the chart. */
 import { lazy, memo, Suspense, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
-import { Pentagon, Plus, Trash2 } from 'lucide-react';
+import { MapPinOff, MapPinPlus, Pentagon, Plus, Trash2 } from 'lucide-react';
 import styled from 'styled-components';
 import { ycbcrToRgb } from '../../core/color/ycbcr';
 import { missBy, targetOf } from '../../core/skin/targets';
@@ -11,13 +11,17 @@ import type { CorrectionRecord, PatchKind, PatchRecord, ShotRecord } from '../..
 import { Button, Dim, IconButton, Select, ToggleButton } from '../../ui/controls';
 import { formatNumber } from '../../ui/NumberBox';
 import { editPatch, removePatch } from '../actions';
+import { followPatch, stopFollowingPatch } from '../following';
+import { useJobs } from '../jobs';
 import { pointAt, useLive } from '../live';
+import { guard } from '../notices';
 import { useDoc, useSession } from '../store';
 import { ChartPanel } from './ChartPanel';
 import { KeyLanes } from './KeyLanes';
 import { greyPctOf } from './Legend';
 
 const PlotPanel = lazy(() => import('./PlotPanel'));
+const OverTimePanel = lazy(() => import('./OverTimePanel'));
 
 const Box = styled.section`
   /* As high as what it shows, and never more than the picture can spare. */
@@ -131,7 +135,41 @@ const Remove = memo(({ id, name }: { id: string; name: string }) => (
 ));
 Remove.displayName = 'Remove';
 
-function Row({ p, chosen, greyPct }: { p: PatchRecord; chosen: boolean; greyPct: number }) {
+/** Of a shot that moves: the patch stays on what it was drawn on. */
+function Follow({ p, shot }: { p: PatchRecord; shot: ShotRecord }) {
+  const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
+  return p.track ? (
+    <IconButton
+      aria-label={`Let ${p.name} stand still`}
+      tip="It follows what lies under it. Press: it stands still again where it was drawn"
+      onPress={() => stopFollowingPatch(p.id)}
+    >
+      <MapPinOff />
+    </IconButton>
+  ) : (
+    <IconButton
+      aria-label={`Let ${p.name} follow`}
+      tip="Follow what lies under it, over the whole shot"
+      isDisabled={running}
+      onPress={() => void guard('It was not followed', () => followPatch(shot, p, 'similarity', 'both'))}
+    >
+      <MapPinPlus />
+    </IconButton>
+  );
+}
+
+/** `shot`: where it moves. */
+function Row({
+  p,
+  chosen,
+  greyPct,
+  shot,
+}: {
+  p: PatchRecord;
+  chosen: boolean;
+  greyPct: number;
+  shot: ShotRecord | null;
+}) {
   const r = useLive((s) => s.readings[p.id]);
   const over = useLive((s) => s.over === p.id);
   const set = useSession((s) => s.set);
@@ -213,11 +251,11 @@ function Row({ p, chosen, greyPct }: { p: PatchRecord; chosen: boolean; greyPct:
           <td>{a.hueSpreadDeg === null ? '\u2013' : `${a.hueSpreadDeg.toFixed(1)}\u00b0`}</td>
           <td title={`of ${a.pixels} pixels${a.second ? `. ${whySecond(a.second)}` : ''}`}>
             {(100 * a.outlierShare).toFixed(1)} %
-            {a.second && <Dim> at {a.second.offLineDeg === null ? 'neutral' : deg(a.second.offLineDeg)}</Dim>}
           </td>
         </>
       )}
-      <td style={{ width: 26, padding: 0 }}>
+      <td style={{ width: shot ? 52 : 26, padding: 0, whiteSpace: 'nowrap' }}>
+        {shot && <Follow p={p} shot={shot} />}
         <Remove id={p.id} name={p.name} />
       </td>
     </tr>
@@ -258,6 +296,15 @@ export const Shelf = memo(function Shelf({ shot, corr }: { shot: ShotRecord; cor
             Keys
           </ToggleButton>
         )}
+        {moves && (
+          <ToggleButton
+            isSelected={shelfTab === 'time'}
+            onChange={() => set({ shelfTab: 'time' })}
+            tip="Patches, matte and level over the frames, and where it goes wrong"
+          >
+            Over time
+          </ToggleButton>
+        )}
         <span style={{ width: 10 }} />
         {shelfTab === 'readings' && (
           <Button
@@ -289,6 +336,10 @@ export const Shelf = memo(function Shelf({ shot, corr }: { shot: ShotRecord; cor
           ) : (
             <Dim>No correction yet: what moves in one is shown here.</Dim>
           )
+        ) : shelfTab === 'time' && moves ? (
+          <Suspense fallback={null}>
+            <OverTimePanel shot={shot} corr={corr} />
+          </Suspense>
         ) : shelfTab === 'chart' ? (
           <ChartPanel shot={shot} />
         ) : shelfTab === 'plot' ? (
@@ -308,7 +359,7 @@ export const Shelf = memo(function Shelf({ shot, corr }: { shot: ShotRecord; cor
             </thead>
             <tbody>
               {patches.map((p) => (
-                <Row key={p.id} p={p} chosen={p.id === patch} greyPct={greyPct} />
+                <Row key={p.id} p={p} chosen={p.id === patch} greyPct={greyPct} shot={moves ? shot : null} />
               ))}
             </tbody>
           </table>

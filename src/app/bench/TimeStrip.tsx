@@ -1,11 +1,22 @@
 /** Time under the picture: play, step, frame and timecode, the strip with its playhead, in and out, keys. */
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent, PointerEvent } from 'react';
-import { ArrowLeftToLine, ArrowRightToLine, Pause, Play, Scissors, StepBack, StepForward } from 'lucide-react';
+import {
+  ArrowLeftToLine,
+  ArrowRightToLine,
+  Bookmark,
+  BookmarkX,
+  Pause,
+  Play,
+  Scissors,
+  StepBack,
+  StepForward,
+} from 'lucide-react';
 import { useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { allTerms, isOp } from '../../core/graph/region';
 import { frameOfTimecode, timecodeOf } from '../../core/math/timecode';
+import type { Moment } from '../../core/matte/overTime';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
 import { Dim, IconButton, Select } from '../../ui/controls';
 import { shotState } from '../actions';
@@ -13,6 +24,8 @@ import { setRange, splitShot, wholeRange } from '../cut';
 import { engine } from '../engine';
 import { keyFrames } from '../keying';
 import { asideFailed, sayError } from '../notices';
+import { markersOf, noteMarker, toggleMarker } from '../markers';
+import { loadOverTime, useOverTime } from '../overTime';
 import { player, usePlay } from '../player';
 import type { Loop } from '../playing';
 import { useDoc } from '../store';
@@ -103,6 +116,30 @@ const Strip = styled.div`
     transform: rotate(45deg);
     background: var(--bright);
     border: 1px solid #222;
+  }
+  .marker {
+    position: absolute;
+    bottom: 3px;
+    width: 7px;
+    height: 10px;
+    margin-left: -3.5px;
+    background: var(--bright);
+    clip-path: polygon(0 0, 100% 0, 100% 100%, 50% 70%, 0 100%);
+  }
+  svg {
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+    pointer-events: none;
+  }
+  svg path {
+    fill: none;
+    stroke: #fff;
+    stroke-width: 1.2;
+    vector-effect: non-scaling-stroke;
+    paint-order: stroke;
+    filter: drop-shadow(0 0 1px #000);
   }
   .head {
     position: absolute;
@@ -202,6 +239,8 @@ export const TimeStrip = memo(function TimeStrip({
   const [typed, setTyped] = useState<string | null>(null);
   const [first, last] = shot.range;
   const keys = useMemo(() => keyFrames(corr), [corr]);
+  const markers = markersOf(shot);
+  const marker = playing ? undefined : markers.find((m) => m.frame === frame);
   const band = useMemo(() => qualityBand(corr), [corr]);
   const at = (f: number): string => `${((f / media.frames) * 100).toFixed(3)}%`;
   const code = timecodeOf(shot.timecode.start + frame, shot.rate, shot.timecode.drop);
@@ -314,6 +353,30 @@ export const TimeStrip = memo(function TimeStrip({
           <option value="backAndForth">there and back</option>
           <option value="once">once</option>
         </Select>
+        {marker && (
+          <input
+            key={marker.frame}
+            aria-label="Note of the marker"
+            placeholder="note"
+            title="Of the marker at this frame"
+            style={{ width: 120 }}
+            defaultValue={marker.note}
+            maxLength={200}
+            onBlur={(e) => noteMarker(shot, marker.frame, e.target.value.trim())}
+            onKeyDown={(e) => {
+              if (e.key === 'Escape') e.currentTarget.value = marker.note;
+              if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
+              e.stopPropagation();
+            }}
+          />
+        )}
+        <IconButton
+          aria-label={marker ? 'Remove the marker here' : 'Marker here'}
+          tip={marker ? 'Remove the marker (;)' : 'A marker here, with a note (; then , and . go from one to the next)'}
+          onPress={() => toggleMarker(shot, frame)}
+        >
+          {marker ? <BookmarkX /> : <Bookmark />}
+        </IconButton>
         <IconButton
           aria-label="In point here"
           tip="The shot begins here (I)"
@@ -364,12 +427,52 @@ export const TimeStrip = memo(function TimeStrip({
         {band.map(([a, b, look]) => (
           <div key={`${a} ${look}`} className="band" data-look={look} style={{ left: at(a), width: at(b - a + 1) }} />
         ))}
+        <Lines shot={shot} frames={media.frames} />
+        {markers.map((m) => (
+          <div
+            key={`m${m.frame}`}
+            className="marker"
+            data-marker={m.frame}
+            style={{ left: at(m.frame + 0.5) }}
+            title={m.note}
+          />
+        ))}
         {keys.map((f) => (
           <div key={f} className="key" style={{ left: at(f + 0.5) }} />
         ))}
         <div className="head" style={{ left: at(frame + 0.5) }} />
       </Strip>
     </Box>
+  );
+});
+/**
+ * The shot's readings as small lines, where it was read over time: change of the matte dashed, skin off-line drawn
+ * through.
+ */
+const Lines = memo(function Lines({ shot, frames }: { shot: ShotRecord; frames: number }) {
+  const moments = useOverTime((s) => s.of[shot.id]?.moments);
+  useEffect(() => loadOverTime(shot.id), [shot.id]);
+  const paths = useMemo(() => {
+    if (!moments) return [];
+    // Of its own span each: the numbers stand in Over time.
+    const path = (of: (m: Moment) => number | null, least: number): string => {
+      const told = moments.flatMap((m) => (of(m) === null ? [] : [[m.frame + 0.5, of(m)!] as const]));
+      const values = told.map((t) => t[1]);
+      const lo = Math.min(...values);
+      const span = Math.max(least, Math.max(...values) - lo);
+      return told.map(([x, v], i) => `${i ? 'L' : 'M'}${x} ${(34 - (30 * (v - lo)) / span).toFixed(2)}`).join('');
+    };
+    return [
+      { d: path((m) => m.change, 0.01), dash: '3 3' },
+      { d: path((m) => m.patches.find((p) => p.offLineDeg !== null)?.offLineDeg ?? null, 4), dash: undefined },
+    ].filter((p) => p.d !== '');
+  }, [moments]);
+  return paths.length === 0 ? null : (
+    <svg viewBox={`0 0 ${frames} 38`} preserveAspectRatio="none" aria-hidden>
+      {paths.map((p) => (
+        <path key={p.d} d={p.d} strokeDasharray={p.dash} />
+      ))}
+    </svg>
   );
 });
 /** How well a shape of the correction was followed, in pieces of one look; of several shapes the worst. */

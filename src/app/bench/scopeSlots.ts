@@ -28,7 +28,12 @@ export const defaultSlots: ScopeSlot[] = [slotOf('vector'), slotOf('strip'), slo
 /** Screen pixels of each slot's field. */
 export const useScopePx = create<{ px: Record<number, readonly [number, number]> }>()(() => ({ px: {} }));
 
-export const patchSpec = ({ id, box, points }: PatchRecord): PatchSpec => ({ id, box, ...(points ? { points } : {}) });
+export const patchSpec = ({ id, box, points, track }: PatchRecord): PatchSpec => ({
+  id,
+  box,
+  ...(points ? { points } : {}),
+  ...(track ? { track } : {}),
+});
 const overOf = (s: ScopeSlot, patches: readonly PatchRecord[]): ScopeOver => {
   if (s.over === 'whole' || s.over === 'region' || s.over === 'outside') return s.over;
   const p = patches.find((x) => x.id === s.over);

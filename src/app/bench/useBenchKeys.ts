@@ -5,6 +5,7 @@ import { addBase, addCorrection } from '../actions';
 import { playhead, setRange } from '../cut';
 import { keyHere, nearKey } from '../keying';
 import { isTyping } from '../keys';
+import { nearMarker, toggleMarker } from '../markers';
 import { sayNews } from '../notices';
 import { player } from '../player';
 import { useDoc, useSession } from '../store';
@@ -35,6 +36,9 @@ function timeKey(e: KeyboardEvent, shot: ShotRecord, corr: CorrectionRecord | nu
     j: () => (e.shiftKey ? toKey(-1) : shuttle(-1)),
     k: () => (e.shiftKey ? corr && keyHere(corr.id) : player.stop()),
     l: () => (e.shiftKey ? toKey(1) : shuttle(1)),
+    ';': () => toggleMarker(shot, playhead(shot)),
+    ',': () => nearMarker(shot, playhead(shot), -1),
+    '.': () => nearMarker(shot, playhead(shot), 1),
     i: () => setRange(shot, e.shiftKey ? 'out' : 'in', playhead(shot)),
     ...(free
       ? {

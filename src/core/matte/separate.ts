@@ -4,6 +4,7 @@
  * 143,
  * 1982): 1 tells them apart, 0.5 says nothing.
  */
+import { medianOf } from '../math/stats';
 import { DEG, wrap180 } from '../math/angle';
 import { rgbToYcbcr } from '../color/ycbcr';
 
@@ -25,7 +26,6 @@ export function areaUnderCurve(kept: readonly number[], left: readonly number[])
   }
   return (sum - (left.length * (left.length + 1)) / 2) / (kept.length * left.length);
 }
-const median = (v: readonly number[]): number => [...v].sort((a, b) => a - b)[v.length >> 1]!;
 
 /** Of R'G'B' samples one after the other; null where one of the two has none. */
 export function separation(keep: ArrayLike<number>, leave: ArrayLike<number>): Separation | null {
@@ -40,8 +40,8 @@ export function separation(keep: ArrayLike<number>, leave: ArrayLike<number>): S
   const cr = k.reduce((a, v) => a + v.saturation * Math.sin(v.hue / DEG), 0);
   const mid = {
     hue: Math.atan2(cr, cb) * DEG,
-    saturation: median(k.map((v) => v.saturation)),
-    luma: median(k.map((v) => v.luma)),
+    saturation: medianOf(k.map((v) => v.saturation)),
+    luma: medianOf(k.map((v) => v.luma)),
   };
   const off = (v: (typeof k)[number], axis: SeparateAxis): number =>
     Math.abs(axis === 'hue' ? wrap180(v.hue - mid.hue) : v[axis] - mid[axis]);

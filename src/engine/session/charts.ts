@@ -1,4 +1,5 @@
 /** Charts, strips, neutral patches and points: measured on a picture, solved by the helpers. */
+import { cornersOf, patchAt } from '../../core/graph/patch';
 import type { Corner } from '../../core/math/polygon';
 import { apply3, decode, encode, resolveEncoding, rgbToRgb } from '../../core/color/encodings';
 import { rgbToYcbcr, ycbcrToRgb } from '../../core/color/ycbcr';
@@ -12,7 +13,6 @@ import { GROUPS, groupOf, histogramOf, VECTOR_RANGE, WAVE_HIGH, WAVE_LEVELS, WAV
 import { displayEncoding } from '../../core/graph/plan';
 import { hasRegion } from '../../core/graph/region';
 
-import type { Box } from '../../core/skin/reading';
 import type { ChartFound, ChartReading, HelperReply, HelperRequest, ShotState } from '../../protocol/messages';
 import type { Planes } from '../evaluator';
 import { chartReading, solveChart, solveNeutral, solvePoints } from '../helpers';
@@ -28,13 +28,6 @@ interface FoundChart {
 }
 
 const NOTHING_FOUND: ChartFound = { fault: null, turned: null, misfit: null, across: 0, down: 0 };
-
-const cornersOf = (b: Box): Corner[] => [
-  [b.x, b.y],
-  [b.x + b.w, b.y],
-  [b.x + b.w, b.y + b.h],
-  [b.x, b.y + b.h],
-];
 
 /** Trimmed means of areas, as colours. */
 function colours(h: Held, p: Planes, areas: readonly (readonly Corner[])[]): [number, number, number][] {
@@ -122,7 +115,9 @@ export async function helper(h: Held, q: HelperRequest): Promise<HelperReply> {
       );
     return solveNeutral(
       given,
-      task.patches.map((p) => ({ kind: p.neutral, colour: colours(h, input, [p.points ?? cornersOf(p.box)])[0]! })),
+      task.patches
+        .map((p) => patchAt(p, q.shot.frame))
+        .map((p) => ({ kind: p.neutral, colour: colours(h, input, [p.points ?? cornersOf(p.box)])[0]! })),
     );
   }
   const query = {

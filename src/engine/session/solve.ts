@@ -1,4 +1,5 @@
 /** Bring to line: a push solved on a window of the picture, measured on the codes of the file. */
+import { patchAt } from '../../core/graph/patch';
 import type { CorrectionSpec } from '../../core/graph/plan';
 import { newUse } from '../../core/graph/plan.defaults';
 import { bringToLine, CannotBring } from '../../core/skin/bringToLine';
@@ -38,13 +39,14 @@ export async function solve(h: Held, q: SolveRequest): Promise<SolveReply> {
   const shotWith = (push: Push): CorrectionSpec[] =>
     q.shot.corrections.map((x) => (x === c ? { ...c, adjustments: withPush(push) } : x));
   const p = h.picture(q.shot);
-  const inner = clipBox(q.patch, p.width, p.height);
+  const patch = patchAt(q.patch, q.shot.frame);
+  const inner = clipBox(patch.box, p.width, p.height);
   if (!inner) throw new CannotBring('The patch lies outside the picture: draw it on the skin');
   const outer = withHalo(inner, h.steps(q.shot, 1), p);
   const [wx, wy] = [outer.x, outer.y];
   h.ev.begin();
   const local: Box = { x: inner.x - wx, y: inner.y - wy, w: inner.w, h: inner.h };
-  const corners = q.points?.map(([x, y]) => [x - wx, y - wy] as const);
+  const corners = patch.points?.map(([x, y]) => [x - wx, y - wy] as const);
   // Which pixels count is decided once, on what the file reads before the push: a push must not choose its own.
   let keep: Uint8Array | null = null;
   const measure = async (push: Push): Promise<Trial | null> => {

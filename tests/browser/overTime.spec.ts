@@ -1,0 +1,90 @@
+/**
+ * A shot read over its time: a patch that follows, lines and words that lead to a frame, markers; kept over a reload.
+ */
+import { expect, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { saved, watch } from './helpers';
+
+const playhead = (page: Page) => page.getByRole('slider', { name: 'Playhead' });
+const frame = async (page: Page): Promise<number> => Number(await playhead(page).getAttribute('aria-valuenow'));
+async function open(page: Page): Promise<void> {
+  await page.goto('/bench/shot:baker-turning');
+  await expect(page.locator('tr[data-patch]')).toContainText('%', { timeout: 30_000 });
+}
+async function go(page: Page, to: number): Promise<void> {
+  const box = page.getByLabel('Frame or timecode');
+  await box.fill(String(to));
+  await box.press('Enter');
+  await expect.poll(() => frame(page)).toBe(to);
+}
+
+test('a patch follows, the shot is read over time, what stands out leads to its frame', async ({ page }) => {
+  const seen = watch(page);
+  await open(page);
+  // A short piece: from frame 0 to 19.
+  await go(page, 19);
+  await page.keyboard.press('Shift+I');
+  await go(page, 0);
+  const patch = page
+    .getByRole('button', { name: 'Patch Turning baker, cheek' })
+    .or(page.getByLabel('Patch Turning baker, cheek'));
+  const before = (await patch.first().boundingBox())!;
+  await page.getByRole('button', { name: 'Let Turning baker, cheek follow' }).click();
+  const stand = page.getByRole('button', { name: 'Let Turning baker, cheek stand still' });
+  await expect(stand).toBeVisible({ timeout: 60_000 });
+  await go(page, 19);
+  const after = (await patch.first().boundingBox())!;
+  expect(Math.hypot(after.x - before.x, after.y - before.y)).toBeGreaterThan(2);
+
+  await page.getByRole('button', { name: 'Over time', exact: true }).click();
+  await page.getByRole('button', { name: 'Read the whole shot' }).click();
+  const list = page.getByRole('list', { name: 'Where to look' });
+  await expect(list).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('button', { name: 'Read again' })).toBeEnabled({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Level', exact: true }).click();
+  const plot = page.getByRole('img', { name: 'Level over the frames' });
+  const box = (await plot.boundingBox())!;
+  // The plot's own span begins 44 px from the left and ends 130 px from the right.
+  await page.mouse.click(box.x + 44 + 0.5 * (box.width - 174), box.y + 60);
+  await expect.poll(() => frame(page)).toBeGreaterThan(8);
+  expect(await frame(page)).toBeLessThan(12);
+  await saved(page);
+
+  await page.reload();
+  await expect(page.getByRole('img', { name: /over the frames$/ })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('Something changed since it was read.')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Readings', exact: true }).click();
+  await stand.click();
+  await page.getByRole('button', { name: 'Over time', exact: true }).click();
+  await expect(page.getByText('Something changed since it was read.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Something changed since it was read.')).toHaveCount(0);
+  expect(seen).toEqual([]);
+});
+
+test('markers: set, noted, gone to, removed, by keys; undone, kept over a reload', async ({ page }) => {
+  await open(page);
+  await go(page, 12);
+  await page.getByRole('application').focus();
+  await page.keyboard.press(';');
+  const note = page.getByLabel('Note of the marker');
+  await note.fill('lamp dips');
+  await note.press('Enter');
+  await go(page, 40);
+  await page.getByRole('button', { name: 'Marker here' }).click();
+  await page.getByRole('application').focus();
+  await page.keyboard.press(',');
+  await expect.poll(() => frame(page)).toBe(12);
+  await expect(note).toHaveValue('lamp dips');
+  await page.keyboard.press('.');
+  await expect.poll(() => frame(page)).toBe(40);
+  await saved(page);
+  await page.reload();
+  await expect(page.locator('[data-marker]')).toHaveCount(2);
+  await go(page, 12);
+  await page.getByRole('button', { name: 'Remove the marker here' }).click();
+  await expect(page.locator('[data-marker]')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.locator('[data-marker]')).toHaveCount(2);
+  await expect(note).toHaveValue('lamp dips');
+});

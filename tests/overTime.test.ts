@@ -1,0 +1,117 @@
+/**
+ * A clip of a few frames in a session: what one frame tells of itself and of the one before, and a matte held still.
+ */
+import { beforeAll, describe, expect, it } from 'vitest';
+import { newUse } from '../src/core/graph/plan.defaults';
+import type { CorrectionSpec } from '../src/core/graph/plan';
+import { rng } from '../src/core/math/rng';
+import { soloSession } from '../src/engine/node';
+import type { Session } from '../src/engine/session';
+import type { DecodedPicture } from '../src/media/picture';
+import type { ShotState } from '../src/protocol/messages';
+import { around } from '../testkit/keys';
+import { wasmBytes } from '../testkit/bench';
+
+const [W, H, N] = [128, 96, 7];
+/**
+ * A reddish square on grey that slides two pixels a frame from the middle frame on; the noise is another each frame.
+ */
+const left = (f: number): number => 40 + 2 * Math.max(0, f - 3);
+const inSquare = (f: number, x: number, y: number): boolean => x >= left(f) && x < left(f) + 40 && y >= 30 && y < 70;
+function frame(f: number): DecodedPicture {
+  const r = rng(f + 1);
+  const rgb = new Uint16Array(3 * W * H);
+  for (let i = 0; i < W * H; i++) {
+    const inside = inSquare(f, i % W, Math.floor(i / W));
+    for (let c = 0; c < 3; c++)
+      rgb[3 * i + c] = 65535 * ((inside ? [0.62, 0.45, 0.36][c]! : 0.42) + 0.03 * (r() - 0.5));
+  }
+  return { width: W, height: H, bits: 16, format: 'png', encoding: 'srgb', rgb, notes: [], alpha: false };
+}
+const region = (steady: boolean): CorrectionSpec => ({
+  id: 'c',
+  name: 'c',
+  on: true,
+  mixPct: 100,
+  terms: [
+    // Its border cuts through the noise: the matte breathes.
+    { join: 'and', not: false, id: 'k', name: 'k', use: newUse('k', 'key', around({ luma: [47, 2, 2] })) },
+  ],
+  tidy: steady ? [newUse('s', 'steady', { reachFrames: 2 })] : [],
+  adjustments: [newUse('a', 'saturation', { amountPct: 40 })],
+});
+let s: Session;
+beforeAll(async () => {
+  s = await soloSession({ wasm: wasmBytes() });
+  for (let f = 0; f < N; f++) s.open('clip', frame(f), f, N);
+});
+const shot = (f: number, steady = false): ShotState => ({
+  media: 'clip',
+  encoding: 'srgb',
+  frame: f,
+  corrections: [region(steady)],
+});
+const ask = (f: number, steady = false) =>
+  s.moment({
+    shot: shot(f, steady),
+    before: f > 0 ? f - 1 : null,
+    correction: 'c',
+    skinLineDeg: 123,
+    bits: 16,
+    patches: [
+      {
+        id: 'p',
+        box: { x: 44, y: 36, w: 20, h: 20 },
+        track: { at: 3, path: [4, 5, 6].map((k) => ({ frame: k, h: [1, 0, 2 * (k - 3), 0, 1, 0, 0, 0, 1] })) },
+      },
+    ],
+  });
+
+describe('what one frame tells', () => {
+  it('reads a patch where it has moved to', async () => {
+    const [a, b] = [await ask(2), await ask(6)];
+    // Without its path it would read the ground from the last frames.
+    expect(b.patches[0]!.before!.lumaPct).toBeCloseTo(a.patches[0]!.before!.lumaPct, 0);
+    expect(b.patches[0]!.before!.chromaPct).toBeGreaterThan(5);
+    expect(a.patches[0]!.after!.chromaPct).toBeLessThan(a.patches[0]!.before!.chromaPct);
+  });
+
+  it('tells the share of the picture that is in, and the level of what leaves', async () => {
+    const m = await ask(2);
+    expect(m.coverage!).toBeGreaterThan(0.03);
+    expect(m.coverage!).toBeLessThan((40 * 40) / (W * H));
+    expect(m.levelPct).toBeGreaterThan(41);
+    expect(m.levelPct).toBeLessThan(46);
+  });
+
+  it('sees the matte breathe, and steady hold it by more than half', async () => {
+    const [plain, held] = [await ask(2), await ask(2, true)];
+    expect(plain.flicker!.still).toBeGreaterThan(0.8);
+    expect(plain.flicker!.change).toBeGreaterThan(0.03);
+    expect(held.flicker!.change / plain.flicker!.change).toBeLessThan(0.5);
+    expect((await ask(0)).flicker).toBeNull();
+  });
+
+  it('a steady matte stands on its own frame: at the ends, and where the square has moved on', async () => {
+    const codes = async (f: number, steady: boolean): Promise<Uint16Array> =>
+      (await s.matteCodes(shot(f, steady), 'c', 16)).data as Uint16Array;
+    for (const f of [0, 5, N - 1]) {
+      const [own, held] = [await codes(f, false), await codes(f, true)];
+      expect(held).not.toEqual(own);
+      held.forEach((v, i) => {
+        if (own[i] === 0) expect(v).toBe(0);
+      });
+    }
+    // The columns that the square has just come to or left are not mixed with frames on which they were ground.
+    const held = await codes(5, true);
+    const own = await codes(5, false);
+    let [was, is] = [0, 0];
+    for (let y = 32; y < 68; y++)
+      for (const x of [left(5) + 38, left(5) + 39]) {
+        was += own[y * W + x]!;
+        is += held[y * W + x]!;
+      }
+    // Three of the four other frames have nothing there: a plain mean would leave less than half.
+    expect(is / was).toBeGreaterThan(0.9);
+  });
+});
