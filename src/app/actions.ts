@@ -433,9 +433,14 @@ export function removeShot(id: ShotId): void {
     return remove(...gone, ...alone)(r);
   });
 }
+/** What an operation begins with when it is added: where its defaults would change nothing, something. */
+function addedOf(op: string): Record<string, StoredValue> {
+  const o = opById(op);
+  return (o.kind === 'tidy' || o.kind === 'pixel' ? { ...o.added } : {}) as Record<string, StoredValue>;
+}
 /** At the end, its controls open. */
-export function addAdjustment(corr: string, op: string): void {
-  const use = newUse(useId(), op);
+export function addAdjustment(corr: string, op: string, params = addedOf(op)): void {
+  const use = newUse(useId(), op, params);
   editCorrection(corr, 'Add an adjustment', (c) => ({ ...c, adjustments: [...c.adjustments, use] }));
   session().set({ folds: { ...session().folds, [use.id]: false } });
 }

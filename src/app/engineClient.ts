@@ -49,6 +49,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   figures: 'figures',
   recolour: 'final',
   recoloured: 'figures',
+  evenness: 'figures',
   sides: 'figures',
   matteThumbs: 'figures',
   scopes: 'figures',

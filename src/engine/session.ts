@@ -97,6 +97,9 @@ export class Session extends Held {
   recolour(q: RecolourRequest): Promise<RecolourReply> {
     return recolouring.recolourTo(this, q);
   }
+  evenness(q: Requests['evenness']['in']): Promise<Requests['evenness']['out']> {
+    return recolouring.evenness(this, q);
+  }
   sides(shot: ShotState, correction: string): Promise<SidesReply> {
     return files.sides(this, shot, correction);
   }

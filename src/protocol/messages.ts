@@ -12,6 +12,7 @@ import type { ChartPlace } from '../core/match/chart';
 import type { Separation } from '../core/matte/separate';
 import type { OpTerm } from '../core/graph/plan';
 import type { NearColours } from '../core/matte/near';
+import type { Even } from '../core/skin/evenness';
 import type { SideMeans } from '../core/skin/sides';
 import type { Flicker } from '../core/matte/still';
 import type { Health } from '../core/matte/health';
@@ -372,6 +373,11 @@ export interface Requests {
   recolour: { in: RecolourRequest; out: RecolourReply };
   /** The same without a colour asked for: figures of what is there, that nobody's hand waits for. */
   recoloured: { in: Omit<RecolourRequest, 'to'>; out: RecolourReply };
+  /** How even a region is where the adjustment begins, and as it leaves, in a file of so many bits. */
+  evenness: {
+    in: { shot: ShotState; correction: string; use: string | null; bits: 8 | 16 };
+    out: { given: Even; leaves: Even | null };
+  };
   /** Mean colours of a region and of its outside. */
   sides: { in: { shot: ShotState; correction: string }; out: SidesReply };
   /** As a file holds them; a thread for files writes them. */

@@ -121,3 +121,34 @@ test('curves over level and saturation bend by mouse, by keys, from the picture,
   await expect.poll(() => sentence(page)).toBe(told);
   expect(faults).toEqual([]);
 });
+
+test('evenness begins with the mean of the region, says its spread, is one undo; gamut care begins at work', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await openBench(page, 'proofing-table');
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+T');
+  const [x, y] = await at(page, [520, 380]);
+  await page.mouse.click(x, y);
+  await expect(page.getByText(/^Skin 1: \d.* % of the picture\./)).toBeVisible({ timeout: 20_000 });
+  await page.getByLabel('Add an adjustment').selectOption('evenness');
+  const spread = page.getByLabel('Spread of the region');
+  await expect(spread).toHaveText(/hue [\d.]+\u00b0 \u2192 [\d.]+\u00b0/, { timeout: 20_000 });
+  const hues = async (): Promise<number[]> =>
+    [...(await spread.textContent())!.matchAll(/([\d.]+)\u00b0/g)].map((m) => Number(m[1]));
+  const strength = page.getByLabel('Evenness, typed');
+  await strength.fill('100');
+  await strength.press('Enter');
+  // At full strength the deviation of hue falls by 40 % and more.
+  await expect.poll(async () => ((v) => v[1]! / v[0]!)(await hues()), { timeout: 20_000 }).toBeLessThan(0.6);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(spread).toHaveCount(0);
+  await page.getByLabel('Add an adjustment').selectOption('gamutCare');
+  await expect.poll(() => sentence(page)).toContain('gamut care 100 %');
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toContain('gamut care 100 %');
+  expect(faults).toEqual([]);
+});

@@ -37,6 +37,7 @@ import { BalanceControl, WheelsControl } from './Balance';
 import { useDistributions } from './useDistributions';
 import { useFrame, valuesOf } from '../values';
 import { ByHue, ByTone, Curves } from './CurveControls';
+import { EvennessRead } from './EvennessControls';
 import { RecolourControls } from './RecolourControls';
 
 const Part = styled.section`
@@ -355,6 +356,13 @@ export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
       return <ByTone corr={corr} use={use} shot={shot} put={put} />;
     case 'recolour':
       return <RecolourControls corr={corr} use={use} shot={shot} />;
+    case 'evenness':
+      return (
+        <>
+          <Params op="evenness" values={v} stored={use.params} put={put} />
+          <EvennessRead corr={corr} use={use} shot={shot} />
+        </>
+      );
     case 'zones':
       return <Zones corr={corr} use={use} shot={shot} put={put} />;
     case 'temperature':

@@ -5,6 +5,7 @@ import { ops } from '../../core/ops/registry.gen';
 import { opById } from '../../core/graph/plan';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, Select } from '../../ui/controls';
+import { addEvenness } from '../evenness';
 import { addAdjustment, moveAdjustmentTo, pasteAdjustment, useClipboard } from '../actions';
 import { Reorder } from '../Reorder';
 import { Adjustment } from './Adjustment';
@@ -19,6 +20,10 @@ const offered = ops.filter(isAdjustment).sort((a, b) => a.title.localeCompare(b.
 export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const held = useClipboard((s) => s.adjustment);
   const region = hasRegion(corr);
+  const add = (op: string): void => {
+    if (op === 'evenness') void addEvenness(shot, corr.id);
+    else addAdjustment(corr.id, op);
+  };
   return (
     <>
       {region ? <BringBox corr={corr} shot={shot} /> : <HelperBox key={corr.id} corr={corr} shot={shot} />}
@@ -30,7 +35,7 @@ export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: Shot
         ))}
       </Reorder>
       <p style={{ margin: '8px 0 0', display: 'flex', gap: 6 }}>
-        <Select aria-label="Add an adjustment" value="" onChange={(e) => addAdjustment(corr.id, e.target.value)}>
+        <Select aria-label="Add an adjustment" value="" onChange={(e) => add(e.target.value)}>
           <option value="" disabled>
             + Add an adjustment
           </option>

@@ -127,6 +127,8 @@ export interface PixelOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   kernel(block: Float32Array, run: PixelRun): void;
   /** True when the operation changes no pixel. */
   isNoOp(p: Values<S>): boolean;
+  /** What it begins with when a person adds it: its defaults change nothing. */
+  readonly added?: Partial<Values<S>>;
   /**
    * For an operation that is a matrix on linear light of the encoding it stands in: the matrix (null when its
    * parameters make it

@@ -10,7 +10,8 @@ import recolourOp from '../../core/ops/recolour/index';
 import type { params as recolourParams } from '../../core/ops/recolour/params';
 import { plainContext } from '../../core/op/contract';
 import type { PixelOp } from '../../core/op/contract';
-import type { RecolourReply, RecolourRequest, ShotState } from '../../protocol/messages';
+import { evenOf } from '../../core/skin/evenness';
+import type { RecolourReply, RecolourRequest, Requests, ShotState } from '../../protocol/messages';
 import { matteOf, rgbOf } from '../samples';
 import type { Planes } from '../evaluator';
 import type { Held } from './held';
@@ -55,19 +56,35 @@ function coded(w: Weighed, bits: 8 | 16): { codes: Weighed; clipped: number } {
   return { codes, clipped: all > 0 ? over / all : 0 };
 }
 
-export async function recolourTo(h: Held, q: RecolourRequest): Promise<RecolourReply> {
+/** What an adjustment is given inside its region; one that is not there yet would be the last. */
+async function givenTo(h: Held, q: { shot: ShotState; correction: string; use: string | null }) {
   const c = q.shot.corrections.find((x) => x.id === q.correction);
-  const k = c?.adjustments.findIndex((u) => u.id === q.use) ?? -1;
-  if (!c || k < 0) throw new RangeError('There is no such adjustment in this shot');
+  if (!c) throw new RangeError('There is no such correction in this shot');
+  const found = c.adjustments.findIndex((u) => u.id === q.use);
+  const k = found < 0 ? c.adjustments.length : found;
   const encoding: Encoding = c.side === 'camera' ? resolveEncoding(q.shot.encoding) : displayEncoding(q.shot);
-  const display = displayEncoding(q.shot);
   const step = (await h.run(q.shot, q.correction)).steps.get(q.correction);
   if (!step) throw new RangeError('There is no such correction in this shot');
   const n = step.input.w * step.input.h;
   const { at, weight } = h.ev.arena.look((v) => places(matteOf(v, step.input, step.matte), n));
   if (at.length < 16) throw new RangeError('Almost nothing is in the region: look at its matte, then open its key');
   const given = await h.run({ ...q.shot, corrections: inputOfAdjustment(q.shot.corrections, c.id, k) });
-  const samples = weighed(h, given.out, at, weight);
+  return { c, k, encoding, at, weight, samples: weighed(h, given.out, at, weight) };
+}
+
+/** How even a region's colour is: what the adjustment is given, and what leaves. */
+export async function evenness(h: Held, q: Requests['evenness']['in']): Promise<Requests['evenness']['out']> {
+  const { at, weight, samples } = await givenTo(h, q);
+  const given = evenOf(samples);
+  if (!given) throw new RangeError('The region has hardly a colour: there is no hue to even');
+  const { codes } = coded(weighed(h, (await h.run(q.shot)).out, at, weight), q.bits);
+  return { given, leaves: evenOf(codes, given) };
+}
+
+export async function recolourTo(h: Held, q: RecolourRequest): Promise<RecolourReply> {
+  const { c, k, encoding, at, weight, samples } = await givenTo(h, q);
+  if (k >= c.adjustments.length) throw new RangeError('There is no such adjustment in this shot');
+  const display = displayEncoding(q.shot);
   const from = meanOklab(samples, encoding);
   if (!from) throw new RangeError('Nothing in the region is a number: there is no mean to begin with');
   const values = resolve(recolour.params, c.adjustments[k]!.params, q.shot.frame) as Values<typeof recolourParams>;

@@ -1,0 +1,39 @@
+/** Evenness: the mean that blotches are drawn to is the region's own, read where the adjustment begins. */
+import type { ShotRecord } from '../document/records';
+import type { Requests } from '../protocol/messages';
+import { addAdjustment, setParams, shotState } from './actions';
+import { engine } from './engine';
+import { guard } from './notices';
+import { useDoc, useSession } from './store';
+
+export const evennessOf = (
+  shot: ShotRecord,
+  corr: string,
+  use: string | null,
+  signal?: AbortSignal,
+): Promise<Requests['evenness']['out']> =>
+  engine().request(
+    'evenness',
+    { shot: shotState(useDoc.getState().records, shot), correction: corr, use, bits: useSession.getState().bits },
+    signal,
+  );
+const tenth = (v: number): number => Math.round(v * 10) / 10;
+const meanOf = (given: Requests['evenness']['out']['given']): { hueDeg: number; perLumaPct: number } => ({
+  hueDeg: tenth(given.hueDeg),
+  perLumaPct: tenth(given.perLumaPct),
+});
+
+/** Adds it with the region's own mean, so that its strength alone is left to set. */
+export async function addEvenness(shot: ShotRecord, corr: string): Promise<void> {
+  await guard('Evenness was not added', async () => {
+    const { given } = await evennessOf(shot, corr, null);
+    addAdjustment(corr, 'evenness', { strengthPct: 60, ...meanOf(given) });
+  });
+}
+/** Takes the mean anew. */
+export async function readEvenness(shot: ShotRecord, corr: string, use: string): Promise<void> {
+  await guard('The region was not read', async () => {
+    const { given } = await evennessOf(shot, corr, use);
+    setParams(corr, use, meanOf(given), 'Read the mean of the region');
+  });
+}

@@ -1,0 +1,50 @@
+import { num } from '../../op/params';
+
+export const params = {
+  strengthPct: num({
+    default: 0,
+    min: 0,
+    max: 100,
+    step: 1,
+    unit: 'pct',
+    label: 'Evenness',
+    doc: 'How far the hue of every pixel is drawn towards the mean of the region.',
+  }),
+  chromaPct: num({
+    default: 50,
+    min: 0,
+    max: 100,
+    step: 1,
+    unit: 'pct',
+    label: 'Chroma too',
+    doc: 'Share of the strength by which chroma is drawn to what the mean has at the same luma.',
+  }),
+  hueDeg: num({
+    default: 123,
+    min: 0,
+    max: 360,
+    step: 0.1,
+    unit: 'deg',
+    label: 'Mean hue',
+    doc: 'Of the region, on the vectorscope; read from the picture.',
+  }),
+  perLumaPct: num({
+    default: 25,
+    min: 1,
+    max: 200,
+    ui: [5, 80],
+    step: 0.1,
+    unit: 'pct',
+    label: 'Mean per luma',
+    doc: 'Length of (Cb, Cr) as a share of luma: skin keeps it in light and shade. Read from the picture.',
+  }),
+  reachDeg: num({
+    default: 40,
+    min: 5,
+    max: 80,
+    step: 1,
+    unit: 'deg',
+    label: 'Reach',
+    doc: 'Hues so far from the mean stay as they are: lips, eyes, a reflection.',
+  }),
+};
