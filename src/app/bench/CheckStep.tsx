@@ -5,11 +5,14 @@ import { hasRegion } from '../../core/graph/region';
 import type { SurroundFigures } from '../../core/skin/surround';
 import { patchesOf } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
-import { Dim, ToggleButton } from '../../ui/controls';
+import { Button, Dim, ToggleButton } from '../../ui/controls';
 import { formatNumber } from '../../ui/NumberBox';
 import { shotState } from '../actions';
 import { engine } from '../engine';
 import { useLive } from '../live';
+import { guard, sayNews } from '../notices';
+import { saveReport } from '../report';
+import { summaryOf } from '../reportText';
 import { useDoc, useSession } from '../store';
 import { useMoment } from '../values';
 import { wordsOf } from '../words';
@@ -76,6 +79,18 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
     };
   }, [finals, corr.id, shot]);
   const whole = !hasRegion(corr);
+  const summary = summaryOf({
+    shot: shot.name,
+    moment: moment.trim(),
+    corrections: [{ name: corr.name, on: corr.on, says: '', whole, matte: null, figures: f, fault: '' }],
+    skin: patchesOf(records, shot.id).map((p) => ({
+      name: p.name,
+      kind: p.kind,
+      before: readings[p.id]?.before ?? null,
+      after: readings[p.id]?.after ?? null,
+    })),
+    clipped: { before: null, after: null },
+  });
   const off = (v: number | null | undefined): string =>
     v === undefined ? '\u2013' : v === null ? 'too neutral' : `${formatNumber(v, 1, true)}\u00b0`;
   return (
@@ -171,6 +186,32 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
           ];
         })}
       </Rows>
+      {f && (
+        <>
+          <p aria-label="In a sentence" style={{ margin: '8px 0 4px' }}>
+            {summary}
+          </p>
+          <Bar>
+            <Button
+              onPress={() =>
+                void guard('It was not copied', async () => {
+                  await navigator.clipboard.writeText(summary);
+                  sayNews('The sentence is on the clipboard.');
+                })
+              }
+              tip="Copies the sentence above"
+            >
+              Copy
+            </Button>
+            <Button
+              onPress={() => void guard('The report was not made', () => saveReport(shot))}
+              tip="One page of HTML: pictures, mattes, scopes, figures and readings of every correction of the shot"
+            >
+              Save a report
+            </Button>
+          </Bar>
+        </>
+      )}
       <Dim>The figures compare what this correction was given with what it gave, at full resolution{moment}.</Dim>
     </>
   );
