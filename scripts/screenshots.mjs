@@ -180,6 +180,29 @@ try {
   for (const x of await page.getByRole('button', { name: /^Close/ }).all()) await x.click().catch(() => {});
   await page.waitForTimeout(2000);
   await shoot('bench-time');
+  // A patch that follows a turning head, and what the shot tells over its time.
+  await page.goto(url('/bench/shot:baker-turning'));
+  await page.getByLabel('Readings').getByRole('button', { name: 'Readings' }).click();
+  await ready();
+  await page.getByRole('button', { name: 'Let Turning baker, cheek follow' }).click();
+  await page.getByRole('button', { name: 'Let Turning baker, cheek stand still' }).waitFor({ timeout: 60000 });
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+T');
+  const b = await page.getByRole('application').boundingBox();
+  await page.mouse.click(b.x + b.width * 0.414, b.y + b.height * 0.44);
+  await page.getByText(/% of the picture\./).waitFor();
+  await page.getByRole('button', { name: 'Over time', exact: true }).click();
+  await page.getByRole('button', { name: 'Read the whole shot' }).click();
+  await page.waitForFunction(
+    () => [...document.querySelectorAll('button')].some((x) => x.textContent === 'Read again' && !x.disabled),
+    null,
+    { timeout: 180000 },
+  );
+  await page.getByLabel('Frame or timecode').fill('46');
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(6000);
+  await shoot('bench-over-time');
+  await page.getByRole('button', { name: 'Readings', exact: true }).click();
   await page.goto(url('/hand-off/shot:courier-crossing'));
   await page.getByText('where corrections act').waitFor();
   await page.waitForTimeout(1500);

@@ -97,6 +97,22 @@ describe('look', () => {
     // Matte views are not touched by them.
     expect(await at({ falseColour: 'levels', mode: 'matte' }, 10, 10)).toEqual([255, 255, 255]);
   });
+  it('a wipe shows the same shot with other corrections beside it, drafts and finals alike', async () => {
+    const [calm, strong] = [20, 180].map((amountPct) => shot(whole('c', newUse('s', 'saturation', { amountPct }))));
+    const draw = async (st: ShotState, view: Partial<View>, more: Partial<RenderRequest> = {}) =>
+      (await s.render({ ...request(st, view), ...more })).rgba;
+    for (const quality of ['final', 'draft'] as const) {
+      const plain = await draw(calm!, {}, { quality });
+      const wiped = await draw(strong!, { compare: 'wipe', wipeX: W }, { quality, against: calm! });
+      expect(Buffer.compare(Buffer.from(wiped), Buffer.from(plain))).toBe(0);
+      const right = await draw(strong!, { compare: 'wipe', wipeX: 0 }, { quality, against: calm! });
+      expect(Buffer.compare(Buffer.from(right), Buffer.from(await draw(strong!, {}, { quality })))).toBe(0);
+      expect(Buffer.compare(Buffer.from(right), Buffer.from(plain))).not.toBe(0);
+    }
+    // Without a comparison it has no say.
+    const off = await draw(strong!, {}, { against: calm! });
+    expect(Buffer.compare(Buffer.from(off), Buffer.from(await draw(strong!, {})))).toBe(0);
+  });
   it('a mark keeps what it means and dims the rest, of the picture before or after', async () => {
     const band = { kind: 'band', channel: 'y', lo: 0.5, hi: 0.7 } as const;
     expect(await at({ select: { ...band, when: 'after' } }, 10, 10)).toEqual([190, 140, 112]);

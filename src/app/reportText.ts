@@ -79,18 +79,21 @@ export function summaryOf(d: Pick<ReportData, 'shot' | 'moment' | 'corrections' 
 
 const esc = (s: string): string =>
   s.replace(/[&<>"']/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[c]!);
+const cell = (tag: 'th' | 'td', c: string): string => `<${tag}>${esc(c)}</${tag}>`;
 const row = (cells: readonly string[], head = false): string =>
-  `<tr${head ? ' class="head"' : ''}>${cells.map((c, i) => (head || i === 0 ? `<th>${esc(c)}</th>` : `<td>${esc(c)}</td>`)).join('')}</tr>`;
+  `<tr${head ? ' class="head"' : ''}>${cells.map((c, i) => cell(head || i === 0 ? 'th' : 'td', c)).join('')}</tr>`;
 const picture = (p: { title: string; src: string }): string =>
   `<figure><img src="${p.src}" alt="${esc(p.title)}"><figcaption>${esc(p.title)}</figcaption></figure>`;
 
 const STYLE = `
-body{font:14px/1.45 "Source Sans 3",system-ui,sans-serif;color:#1c1c1c;background:#fff;max-width:1000px;margin:24px auto;padding:0 16px}
+body{font:14px/1.45 "Source Sans 3",system-ui,sans-serif;color:#1c1c1c;background:#fff}
+body{max-width:1000px;margin:24px auto;padding:0 16px}
 h1{font:italic 26px Georgia,serif;margin:0}h2{font-size:16px;margin:20px 0 4px}p{margin:4px 0}.dim{color:#666}
 .sum{border:1px solid #bbb;padding:8px 12px;margin:12px 0}
 .pics{display:grid;grid-template-columns:1fr 1fr;gap:10px}.pics.small{grid-template-columns:repeat(4,1fr)}
 figure{margin:0}img{width:100%;display:block;background:#777}figcaption{font-size:12px;color:#666}
-table{border-collapse:collapse;width:100%;margin:6px 0}th,td{text-align:right;padding:2px 8px;border-bottom:1px solid #ddd;font-weight:400}
+table{border-collapse:collapse;width:100%;margin:6px 0}
+th,td{text-align:right;padding:2px 8px;border-bottom:1px solid #ddd;font-weight:400}
 th:first-child{text-align:left}.head th{color:#666}
 .one{display:grid;grid-template-columns:180px 1fr;gap:14px;break-inside:avoid}
 @media print{body{margin:0;max-width:none;font-size:11px}@page{size:A4;margin:12mm}}
@@ -135,20 +138,25 @@ export function reportHtml(d: ReportData): string {
   ]);
   const table = (head: string[], rows: string[][]): string =>
     `<table>${[row(head, true), ...rows.map((r) => row(r))].join('')}</table>`;
+  const head = [d.project, d.file, d.moment, d.encoding, `for a ${d.bits}-bit file`, d.when].filter(Boolean);
+  const clipped = [clippedRow('before', d.clipped.before), clippedRow('after', d.clipped.after)];
+  const contrast = [contrastRow('before', d.contrast.before), contrastRow('after', d.contrast.after)];
+  const more = d.pictures.slice(2).map(picture).join('');
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${esc(d.shot)}, report</title><style>${STYLE}</style></head><body>
 <h1>${esc(d.shot)}</h1>
-<p class="dim">${esc([d.project, d.file, d.moment, d.encoding, `for a ${d.bits}-bit file`, d.when].filter(Boolean).join(' \u00b7 '))}</p>
+<p class="dim">${esc(head.join(' \u00b7 '))}</p>
 <p class="sum">${esc(summaryOf(d))}</p>
 <div class="pics">${d.pictures.slice(0, 2).map(picture).join('')}</div>
-${d.pictures.length > 2 ? `<div class="pics small">${d.pictures.slice(2).map(picture).join('')}</div>` : ''}
+${more ? `<div class="pics small">${more}</div>` : ''}
 ${d.corrections.map(correctionHtml).join('\n')}
 <h2>Readings</h2>
 ${readings.length ? table(['patch', 'off-line', 'chroma', 'luma'], readings) : '<p>No patch was measured.</p>'}
-${table(['clipped', 'at black', 'at white'], [clippedRow('before', d.clipped.before), clippedRow('after', d.clipped.after)])}
-${table(['colour contrast', 'cool to warm', 'apart', 'hues'], [contrastRow('before', d.contrast.before), contrastRow('after', d.contrast.after)])}
-<p class="dim">Surround: pixels with matte 0, compared bit for bit with what the correction was given, at full resolution.
-Off-line: degrees from the skin line of the vectorscope, a guide and no law. Readings are those of the file's codes.</p>
+${table(['clipped', 'at black', 'at white'], clipped)}
+${table(['colour contrast', 'cool to warm', 'apart', 'hues'], contrast)}
+<p class="dim">Surround: pixels with matte 0, compared bit for bit with what the correction was given, at full
+resolution. Off-line: degrees from the skin line of the vectorscope, a guide and no law. Readings are those of the
+file's codes.</p>
 </body></html>
 `;
 }

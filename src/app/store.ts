@@ -103,6 +103,8 @@ interface BenchState {
   /** The part of the chosen correction's region that is looked at by itself. */
   alone: string | null;
   compare: CompareMode;
+  /** What is compared with: `converted`, `came`, `without`, or the id of a version. */
+  against: string;
   /** Share of the picture's width. */
   wipe: number;
   /** Null: fit. */
@@ -162,6 +164,7 @@ export const useSession = create<BenchState>()(
       ground: 'grey',
       alone: null,
       compare: 'off',
+      against: 'converted',
       wipe: 0.5,
       zoom: null,
       bypass: false,

@@ -220,7 +220,7 @@ function mend(records: Record<string, AnyRecord>): string[] {
       said.push(`The shot "${s.name}" is taken as sRGB: the table of its encoding is not there`);
     }
   }
-  for (const r of [...of('patch'), ...of('chart')])
+  for (const r of [...of('patch'), ...of('chart'), ...of('version')])
     if (records[r.shot]?.type !== 'shot') drop(r, `its shot ${r.shot} is not there`);
   for (const s of of('shot')) {
     if (!s.scene || records[s.scene]?.type === 'scene') continue;

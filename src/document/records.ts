@@ -139,6 +139,21 @@ export interface ChartRecord {
   steps: number;
   greyStep: number | null;
 }
+/** A shot's own corrections, kept by name as they were. */
+export interface VersionRecord {
+  type: 'version';
+  id: Id<'version'>;
+  shot: ShotId;
+  name: string;
+  /** When, as ISO 8601. */
+  at: string;
+  /** Version of the format that what follows was written in: it is migrated when somebody goes back. */
+  form: number;
+  encoding: EncodingRef;
+  conversion: OpUse;
+  corrections: unknown[];
+  order: number;
+}
 export type AnyRecord =
   | ProjectRecord
   | MediaRecord
@@ -148,7 +163,8 @@ export type AnyRecord =
   | PatchRecord
   | EncodingRecord
   | TableRecord
-  | ChartRecord;
+  | ChartRecord
+  | VersionRecord;
 export type Records = Readonly<Record<string, AnyRecord>>;
 export type { OpUse, Term };
 

@@ -305,6 +305,27 @@ const recordSchemas = (use: (kinds: readonly string[]) => object): Record<string
     steps: { type: 'integer', minimum: 2, maximum: 30 },
     greyStep: { type: ['integer', 'null'], minimum: 0, maximum: 29 },
   }),
+  // What it holds is checked in the form of its time when somebody goes back to it.
+  version: obj({
+    type: { const: 'version' },
+    id: id('version'),
+    shot: id('shot'),
+    name: text,
+    at: text,
+    form: { type: 'integer', minimum: 4, maximum: PROJECT_VERSION },
+    encoding: encodingRef,
+    conversion: { type: 'object' },
+    corrections: {
+      type: 'array',
+      maxItems: 1000,
+      items: {
+        type: 'object',
+        required: ['type', 'id'],
+        properties: { type: { const: 'correction' }, id: id('corr') },
+      },
+    },
+    order: { type: 'number' },
+  }),
   patch: obj(
     {
       type: { const: 'patch' },

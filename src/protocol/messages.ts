@@ -103,6 +103,8 @@ export interface RenderRequest {
   shot: ShotState;
   focus: string | null;
   view: View;
+  /** What the picture is compared with in a wipe or side by side; left out: as converted, without any correction. */
+  against?: ShotState;
   quality: 'draft' | 'final';
   /** Empty: none now. A drag asks for them a dozen times a second. */
   scopes: readonly ScopeRequest[];

@@ -21,6 +21,7 @@ import { Scopes } from './Scopes';
 import { Shelf } from './Shelf';
 import { Stage } from './Stage';
 import { TimeStrip } from './TimeStrip';
+import { AgainstSelect } from './Versions';
 import { useBenchKeys } from './useBenchKeys';
 
 const CarrySheet = lazy(() => import('./CarrySheet'));
@@ -335,6 +336,7 @@ const ViewBar = memo(function ViewBar({ shot, width, height }: { shot: ShotRecor
       >
         Side by side
       </ToggleButton>
+      {compare !== 'off' && <AgainstSelect shot={shot} />}
       <ZoomButton
         zoom={zoom?.scale ?? null}
         onFit={() => set({ zoom: null })}

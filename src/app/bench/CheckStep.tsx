@@ -16,6 +16,7 @@ import { summaryOf } from '../reportText';
 import { useDoc, useSession } from '../store';
 import { useMoment } from '../values';
 import { wordsOf } from '../words';
+import { Versions } from './Versions';
 
 const Rows = styled.dl`
   display: grid;
@@ -213,6 +214,7 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
         </>
       )}
       <Dim>The figures compare what this correction was given with what it gave, at full resolution{moment}.</Dim>
+      <Versions shot={shot} />
     </>
   );
 }

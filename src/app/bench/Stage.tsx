@@ -93,6 +93,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     ground,
     alone,
     compare,
+    against,
     wipe,
     zoom,
     bypass,
@@ -152,7 +153,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       select: select ? { ...select.what, when: select.when } : null,
       zonesOf,
     };
-    return { shot: shot.id, correction: corrId, alone, bypass, preview, view, slots, px, bits };
+    return { shot: shot.id, correction: corrId, alone, bypass, preview, view, slots, px, bits, against };
   }, [
     shot.id,
     corrId,
@@ -175,6 +176,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     slots,
     px,
     bits,
+    against,
   ]);
   const asked = useMemo(() => requestOf(records, look), [records, look]);
   const part = partAlone(records, shot.id, look);

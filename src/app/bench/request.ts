@@ -5,6 +5,7 @@ import { correctionsOf, patchesOf, projectOf, shotsOf } from '../../document/rec
 import type { Records, ShotId } from '../../document/records';
 import type { RenderRequest, ShotState, View } from '../../protocol/messages';
 import { shotState } from '../actions';
+import { recordsWith } from '../versions';
 import { patchSpec, scopeRequests } from './scopeSlots';
 import type { ScopeSlot } from './scopeSlots';
 
@@ -25,6 +26,8 @@ export interface Looking {
   slots: readonly ScopeSlot[];
   px: Record<number, readonly [number, number]>;
   bits: 8 | 16;
+  /** What a wipe or side by side shows beside it: `converted` (left out), `came`, `without`, or the id of a version. */
+  against?: string;
 }
 export interface Asked {
   /** At the shot's first frame: `atFrame` has it at another. */
@@ -75,14 +78,33 @@ export function stateOf(records: Records, look: Looking): ShotState | null {
     : s;
 }
 
+/** The same shot as it is compared with; undefined where that is the picture as converted. */
+function againstOf(records: Records, look: Looking, state: ShotState): ShotState | undefined {
+  const { against = 'converted', correction } = look;
+  if (look.view.compare === 'off' || against === 'converted') return undefined;
+  if (against === 'came') {
+    const { conversion: _, ...rest } = state;
+    return { ...rest, corrections: [] };
+  }
+  if (against === 'without')
+    return { ...state, corrections: state.corrections.map((c) => (c.id === correction ? { ...c, on: false } : c)) };
+  const v = records[against];
+  if (v?.type !== 'version') return undefined;
+  const then = recordsWith(records, v).records;
+  const shot = then[look.shot];
+  return shot?.type === 'shot' ? shotState(then, shot, false, shot.range[0]) : undefined;
+}
+
 /** Null where nothing can be drawn: no such shot, or a view without a size. */
 export function requestOf(records: Records, look: Looking): Asked | null {
   const state = look.view.w < 2 || look.view.h < 2 ? null : stateOf(records, look);
   if (!state) return null;
   const patches = patchesOf(records, look.shot);
   const { keys, list } = scopeRequests(look.slots, look.px, patches);
+  const against = againstOf(records, look, state);
   return {
     request: {
+      ...(against ? { against } : {}),
       shot: state,
       focus: look.preview ? (look.preview.correction ?? PREVIEW) : look.correction,
       view: look.view,
@@ -97,4 +119,5 @@ export function requestOf(records: Records, look: Looking): Asked | null {
 export const atFrame = (request: Asked['request'], frame: number): Asked['request'] => ({
   ...request,
   shot: { ...request.shot, frame },
+  ...(request.against ? { against: { ...request.against, frame } } : {}),
 });

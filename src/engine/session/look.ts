@@ -56,6 +56,8 @@ interface Shown extends Level {
   result: Result;
   step: StepResult | undefined;
   base: Planes;
+  /** What a wipe or side by side shows beside it. */
+  beside: Planes;
 }
 
 export class Looks {
@@ -146,7 +148,10 @@ export class Looks {
     const whole = this.draftScale(width, height, v.scale);
     const most = DRAFT_STEPS[this.draftStep]!;
     for (let level = Math.max(0, Math.floor(Math.log2(1 / v.scale))); 2 ** -level > 1.02 * whole; level++) {
-      const halo = haloOf(this.h.steps(q.shot, 2 ** -level));
+      const halo = Math.max(
+        haloOf(this.h.steps(q.shot, 2 ** -level)),
+        q.against ? haloOf(this.h.steps(q.against, 2 ** -level)) : 0,
+      );
       if (halo === Infinity) return null;
       const k = 2 ** level;
       // In pixels of the level, so that halving a part is the part of what was halved.
@@ -173,7 +178,13 @@ export class Looks {
       origin,
     );
     const step = q.focus ? result.steps.get(q.focus) : undefined;
-    return { planes, scale, origin, result, step, base: await this.h.base(q.shot, planes) };
+    const base = await this.h.base(q.shot, planes);
+    // The same picture with other corrections: what both have in common is computed once.
+    const beside =
+      q.against && q.view.compare !== 'off'
+        ? (await this.h.over(q.against, async (ref) => (await at(ref)).planes, scale, undefined, origin)).out
+        : base;
+    return { planes, scale, origin, result, step, base, beside };
   }
   private async show(
     q: RenderRequest,
@@ -190,7 +201,7 @@ export class Looks {
           : result.out;
     const [x, y] = [origin[0] / scale, origin[1] / scale];
     const view = { ...q.view, offX: q.view.offX - x, offY: q.view.offY - y, wipeX: q.view.wipeX - x };
-    return this.view({ out, source: base }, step?.matte ?? null, step?.input ?? base, view, scale, q);
+    return this.view({ out, source: s.beside }, step?.matte ?? null, step?.input ?? base, view, scale, q);
   }
 
   /** Drafts get smaller while they are slow. A final ends the drag: the next one begins sharp again. */
@@ -265,7 +276,7 @@ export class Looks {
     input: Planes,
     v: View,
     planeScale: number,
-    q?: Pick<RenderRequest, 'shot' | 'skinLineDeg'>,
+    q?: Pick<RenderRequest, 'shot' | 'skinLineDeg' | 'against'>,
   ): Promise<Uint8ClampedArray<ArrayBuffer>> {
     let { out, source } = result;
     let scale = v.scale / planeScale;
@@ -275,10 +286,12 @@ export class Looks {
     // Halving before sampling, so that no pixel is skipped. A change map is not averaged: one changed pixel must show.
     while (scale <= 0.5 && v.mode !== 'change' && v.falseColour !== 'clipped') {
       const same = out === source;
+      // Compared with something else, what the correction is given is neither of the two.
+      const given = q?.against ? await this.h.ev.halvePlanes(input) : null;
       if (matte) matte = await this.h.ev.halveMatte(matte, source.w, source.h);
       source = await this.h.ev.halvePlanes(source);
       out = same ? source : await this.h.ev.halvePlanes(out);
-      input = source;
+      input = given ?? source;
       scale *= 2;
       offX /= 2;
       offY /= 2;
