@@ -97,6 +97,9 @@ export class Session extends Held {
   recolour(q: RecolourRequest): Promise<RecolourReply> {
     return recolouring.recolourTo(this, q);
   }
+  meanGiven(q: Requests['meanGiven']['in']): Promise<number> {
+    return recolouring.meanGiven(this, q);
+  }
   evenness(q: Requests['evenness']['in']): Promise<Requests['evenness']['out']> {
     return recolouring.evenness(this, q);
   }

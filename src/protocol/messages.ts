@@ -243,10 +243,14 @@ export interface HelperReply {
   unit: string;
   /** Of a chart: what was found, and that unevenness was taken out. */
   found?: ChartFound;
+  /** Of the light of the picture: how sure it is, in words. */
+  sure?: string;
 }
 export type HelperTask =
   | { kind: 'chart'; chart: ChartPlace; parts: { balance: boolean; levels: boolean; saturation: boolean } }
   | { kind: 'neutral'; patches: (PatchSpec & { neutral: 'black' | 'grey' | 'white' })[] }
+  /** From the picture's own statistics. */
+  | { kind: 'light' }
   | { kind: 'points'; lowPct: number; highPct: number; blackPct: number; whitePct: number };
 export interface HelperRequest {
   shot: ShotState;
@@ -380,6 +384,8 @@ export interface Requests {
     in: { shot: ShotState; correction: string; use: string | null; bits: 8 | 16 };
     out: { given: Even; leaves: Even | null };
   };
+  /** Mean luma of a region where an adjustment begins, signal. */
+  meanGiven: { in: { shot: ShotState; correction: string; use: string }; out: number };
   /** Mean colours of a region and of its outside. */
   sides: { in: { shot: ShotState; correction: string }; out: SidesReply };
   /** As a file holds them; a thread for files writes them. */

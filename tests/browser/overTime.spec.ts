@@ -88,3 +88,40 @@ test('markers: set, noted, gone to, removed, by keys; undone, kept over a reload
   await expect(page.locator('[data-marker]')).toHaveCount(2);
   await expect(note).toHaveValue('lamp dips');
 });
+
+test('the proof over every frame of a shot: said, led to its worst frame, known as old after a change', async ({
+  page,
+}) => {
+  const seen = watch(page);
+  await open(page);
+  await go(page, 7);
+  await page.keyboard.press('Shift+I');
+  await go(page, 0);
+  await page.getByRole('application').focus();
+  await page.keyboard.press('n');
+  await page.keyboard.press('e');
+  const b = (await page.getByRole('application').boundingBox())!;
+  await page.mouse.move(b.x + b.width * 0.35, b.y + b.height * 0.3);
+  await page.mouse.down();
+  await page.mouse.move(b.x + b.width * 0.55, b.y + b.height * 0.6, { steps: 5 });
+  await page.mouse.up();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^3\s*Correct/ }).click();
+  await page.getByLabel('Saturation, typed').fill('30');
+  await page.getByLabel('Saturation, typed').press('Enter');
+  await page.getByRole('button', { name: /^4\s*Check/ }).click();
+  await page.getByRole('button', { name: 'Check every frame' }).click();
+  const all = page.getByRole('region', { name: 'Every frame' });
+  await expect(all).toContainText('8 frames: the surround did not move by a bit on any.', { timeout: 40_000 });
+  const worst = Number(/widest on (\d+)/.exec((await all.textContent())!)![1]);
+  await go(page, (worst + 1) % 8);
+  await all.getByRole('button', { name: 'Go there' }).click();
+  await expect.poll(() => frame(page)).toBe(worst);
+  await expect(all).not.toContainText('Something changed');
+  await page.getByRole('button', { name: /^3\s*Correct/ }).click();
+  await page.getByLabel('Saturation, typed').fill('60');
+  await page.getByLabel('Saturation, typed').press('Enter');
+  await page.getByRole('button', { name: /^4\s*Check/ }).click();
+  await expect(all).toContainText('Something changed since then.');
+  expect(seen).toEqual([]);
+});

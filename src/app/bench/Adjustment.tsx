@@ -37,6 +37,9 @@ import { BalanceControl, WheelsControl } from './Balance';
 import { useDistributions } from './useDistributions';
 import { useFrame, valuesOf } from '../values';
 import { ByHue, ByTone, Curves } from './CurveControls';
+import { guard } from '../notices';
+import { hasRegion } from '../../core/graph/region';
+import { pivotAtMean } from '../regionMean';
 import { EvennessRead } from './EvennessControls';
 import { RecolourControls } from './RecolourControls';
 
@@ -373,13 +376,23 @@ export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
       return <Cdl use={use} put={put} />;
     case 'contrast':
       return (
-        <Params
-          op="contrast"
-          values={v}
-          stored={use.params}
-          put={put}
-          {...(v['greyPivot'] ? { skip: ['pivotPct'] } : {})}
-        />
+        <>
+          <Params
+            op="contrast"
+            values={v}
+            stored={use.params}
+            put={put}
+            {...(v['greyPivot'] ? { skip: ['pivotPct'] } : {})}
+          />
+          {hasRegion(corr) && (
+            <Button
+              onPress={() => void guard('The region was not read', () => pivotAtMean(shot, corr.id, use.id))}
+              tip="The pivot becomes the mean luma of the region where this adjustment begins: it keeps its level and its modelling"
+            >
+              Pivot at the region&apos;s mean
+            </Button>
+          )}
+        </>
       );
     case 'balance':
       return (

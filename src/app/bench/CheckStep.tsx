@@ -9,6 +9,10 @@ import { Button, Dim, ToggleButton } from '../../ui/controls';
 import { formatNumber } from '../../ui/NumberBox';
 import { shotState } from '../actions';
 import { engine } from '../engine';
+import { checkEveryFrame, everyFrameSaid, useEveryFrame } from '../everyFrame';
+import { useJobs } from '../jobs';
+import { dependsOn } from '../overTime';
+import { player } from '../player';
 import { useLive } from '../live';
 import { guard, sayNews } from '../notices';
 import { saveReport } from '../report';
@@ -54,6 +58,33 @@ const Bar = styled.div`
 const pct = (v: number): string => `${(100 * v).toFixed(v > 0 && v < 0.01 ? 2 : 1)} %`;
 
 const percent = (v: number): string => (Number.isFinite(v) ? `${(100 * v).toPrecision(2)} %` : 'more than can be said');
+
+/** Of a shot that moves: the proof on every frame. */
+function EveryFrame({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
+  const found = useEveryFrame((s) => s.of[corr.id]);
+  const now = useDoc((s) => dependsOn(s.records, shot, corr.id));
+  const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
+  return (
+    <section aria-label="Every frame" style={{ margin: '8px 0' }}>
+      {found && <p>{everyFrameSaid(found)}</p>}
+      {found && found.of !== now && <Dim>Something changed since then.</Dim>}
+      <Bar>
+        <Button
+          isDisabled={running}
+          onPress={() => void guard('The frames were not checked', () => checkEveryFrame(shot, corr.id))}
+          tip="The same figures on every frame of the shot, and the worst of them: a job that can be cancelled"
+        >
+          {found ? 'Check every frame again' : 'Check every frame'}
+        </Button>
+        {found && (
+          <Button onPress={() => player.go(found.worst)} tip={`Go to frame ${found.worst}`}>
+            Go there
+          </Button>
+        )}
+      </Bar>
+    </section>
+  );
+}
 
 export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const finals = useLive((s) => s.finals);
@@ -214,6 +245,7 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
         </>
       )}
       <Dim>The figures compare what this correction was given with what it gave, at full resolution{moment}.</Dim>
+      {!whole && shot.range[1] > shot.range[0] && <EveryFrame corr={corr} shot={shot} />}
       <Versions shot={shot} />
     </>
   );

@@ -5,7 +5,7 @@ import { ops } from '../../core/ops/registry.gen';
 import { opById } from '../../core/graph/plan';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, Select } from '../../ui/controls';
-import { addEvenness } from '../evenness';
+import { addEvenness } from '../regionMean';
 import { addAdjustment, moveAdjustmentTo, pasteAdjustment, useClipboard } from '../actions';
 import { Reorder } from '../Reorder';
 import { Adjustment } from './Adjustment';

@@ -5,7 +5,7 @@ import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import type { Requests } from '../../protocol/messages';
 import { Button, Dim, Line } from '../../ui/controls';
 import { asking } from '../asking';
-import { evennessOf, readEvenness } from '../evenness';
+import { evennessOf, readEvenness } from '../regionMean';
 import { useLive } from '../live';
 import { wordsOf } from '../words';
 import { useMoment } from '../values';

@@ -23,7 +23,12 @@ const Box = styled.section`
   padding: 5px 10px 7px;
   margin-bottom: 6px;
 `;
-type Kind = 'neutral' | 'points';
+type Kind = 'neutral' | 'light' | 'points';
+const UNDO: Record<Kind, string> = {
+  neutral: 'Neutralise',
+  light: 'Take out the light of the picture',
+  points: 'Set black and white points',
+};
 const isNeutral = (p: PatchRecord): p is PatchRecord & { kind: 'black' | 'grey' | 'white' } =>
   p.kind === 'black' || p.kind === 'grey' || p.kind === 'white';
 
@@ -42,7 +47,9 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
     const task: HelperTask =
       kind === 'neutral'
         ? { kind, patches: patches.map((p) => ({ ...patchSpec(p), neutral: p.kind as 'black' | 'grey' | 'white' })) }
-        : { kind, lowPct: cut, highPct: 100 - cut, blackPct: 5, whitePct: 95 };
+        : kind === 'light'
+          ? { kind }
+          : { kind, lowPct: cut, highPct: 100 - cut, blackPct: 5, whitePct: 95 };
     if (task.kind === 'neutral' && task.patches.length === 0) {
       setPlan(null);
       setFault(null);
@@ -76,7 +83,7 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
   }, [wanted, finals, corr.id, shot]);
   const take = (): void => {
     if (!plan) return;
-    editCorrection(corr.id, kind === 'neutral' ? 'Neutralise' : 'Set black and white points', (c) => ({
+    editCorrection(corr.id, UNDO[kind], (c) => ({
       ...c,
       adjustments: plan.adjustments,
     }));
@@ -96,6 +103,7 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
           style={{ flex: 1, minWidth: 0 }}
         >
           <option value="neutral">Neutral patches together</option>
+          <option value="light">Light of the picture</option>
           <option value="points">Black and white points</option>
         </Select>
         <Button look="strong" isDisabled={!plan} onPress={take}>
@@ -129,7 +137,8 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
             {fault ??
               (plan
                 ? (kind === 'neutral' ? `${patches.map((p) => p.kind).join(', ')}: ` : '') +
-                  `${plan.before.toFixed(1)} \u2192 ${plan.after.toFixed(1)} ${plan.unit}`
+                  `${plan.before.toFixed(1)} \u2192 ${plan.after.toFixed(1)} ${plan.unit}` +
+                  (plan.sure ? `. ${plan.sure}` : '')
                 : '\u2026')}
           </Dim>
         </>

@@ -11,6 +11,11 @@ import type { Recognised } from '../../core/match/recognise';
 import type { Triple } from '../../core/graph/evaluate';
 import { GROUPS, groupOf, histogramOf, VECTOR_RANGE, WAVE_HIGH, WAVE_LEVELS, WAVE_LOW } from '../../core/scopes/reduce';
 import { displayEncoding } from '../../core/graph/plan';
+import type { CorrectionSpec } from '../../core/graph/plan';
+import type { Encoding } from '../../core/color/encodings';
+import { estimateLight, lightSaid } from '../../core/match/light';
+import type { LightEstimate } from '../../core/match/light';
+import { rgbOf } from '../samples';
 import { hasRegion } from '../../core/graph/region';
 
 import type { ChartFound, ChartReading, HelperReply, HelperRequest, ShotState } from '../../protocol/messages';
@@ -85,6 +90,32 @@ export async function chart(h: Held, shot: ShotState, chart: ChartPlace): Promis
   return { ...chartReading(shot, f.cells, f.colours, colours(h, res.out, areas), h.table), found: f.found };
 }
 
+/** What the correction is given stands in the camera's encoding or in the display's. */
+const encodingOf = (shot: ShotState, c: CorrectionSpec): Encoding =>
+  c.side === 'camera' && !(typeof shot.encoding === 'object' && 'table' in shot.encoding)
+    ? resolveEncoding(shot.encoding)
+    : displayEncoding(shot);
+
+/** On a copy of at most so many pixels a side: statistics need no more. */
+const LIGHT_SIDE = 320;
+async function lightOf(h: Held, input: Planes, e: Encoding): Promise<LightEstimate> {
+  let p = input;
+  while (Math.max(p.w, p.h) > LIGHT_SIDE) p = await h.ev.halvePlanes(p);
+  const found = h.ev.arena.look((v) => {
+    const { r, g, b } = rgbOf(v, p);
+    // Averages of what clips lie a little below it.
+    const top = e.referred === 'scene' ? Infinity : 0.97;
+    const usable = Uint8Array.from(r, (_, i) => (Math.max(r[i]!, g[i]!, b[i]!) < top ? 1 : 0));
+    const linear = [r, g, b].map((c) => c.map((x) => decode(e, x))) as [Float32Array, Float32Array, Float32Array];
+    return estimateLight(linear, usable, p.w, p.h);
+  });
+  if (!found)
+    throw new RangeError(
+      'Next to nothing of the picture can be asked for its light: nearly all of it clips or is black',
+    );
+  return found;
+}
+
 /** Solves what a helper would set, on what its correction is given. */
 export async function helper(h: Held, q: HelperRequest): Promise<HelperReply> {
   const correction = q.shot.corrections.find((c) => c.id === q.correction);
@@ -95,11 +126,7 @@ export async function helper(h: Held, q: HelperRequest): Promise<HelperReply> {
   const given = { shot: q.shot, correction, strength: q.strength, table: h.table };
   const { task } = q;
   if (task.kind === 'chart') {
-    // What the correction is given stands in the camera's encoding or in the display's.
-    const e =
-      correction.side === 'camera' && !(typeof q.shot.encoding === 'object' && 'table' in q.shot.encoding)
-        ? resolveEncoding(q.shot.encoding)
-        : displayEncoding(q.shot);
+    const e = encodingOf(q.shot, correction);
     const toBt709 = rgbToRgb(e.primaries, 'bt709');
     const linear = (v: Triple): Triple => apply3(toBt709, v.map((x) => decode(e, x)) as unknown as Triple);
     const f = findChart(h, input, linear, task.chart);
@@ -119,6 +146,14 @@ export async function helper(h: Held, q: HelperRequest): Promise<HelperReply> {
         .map((p) => patchAt(p, q.shot.frame))
         .map((p) => ({ kind: p.neutral, colour: colours(h, input, [p.points ?? cornersOf(p.box)])[0]! })),
     );
+  }
+  if (task.kind === 'light') {
+    const e = encodingOf(q.shot, correction);
+    const { light, ...how } = await lightOf(h, input, e);
+    // A middle grey under that light is what is brought to neutral.
+    const mean = (light[0] + light[1] + light[2]) / 3;
+    const grey = light.map((v) => encode(e, (0.2 * v) / mean)) as unknown as Triple;
+    return { ...solveNeutral(given, [{ kind: 'grey', colour: grey }]), sure: lightSaid(how) };
   }
   const query = {
     matte: null,

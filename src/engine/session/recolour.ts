@@ -10,6 +10,7 @@ import recolourOp from '../../core/ops/recolour/index';
 import type { params as recolourParams } from '../../core/ops/recolour/params';
 import { plainContext } from '../../core/op/contract';
 import type { PixelOp } from '../../core/op/contract';
+import { luma } from '../../core/color/ycbcr';
 import { evenOf } from '../../core/skin/evenness';
 import type { RecolourReply, RecolourRequest, Requests, ShotState } from '../../protocol/messages';
 import { matteOf, rgbOf } from '../samples';
@@ -70,6 +71,20 @@ async function givenTo(h: Held, q: { shot: ShotState; correction: string; use: s
   if (at.length < 16) throw new RangeError('Almost nothing is in the region: look at its matte, then open its key');
   const given = await h.run({ ...q.shot, corrections: inputOfAdjustment(q.shot.corrections, c.id, k) });
   return { c, k, encoding, at, weight, samples: weighed(h, given.out, at, weight) };
+}
+
+/** The level about which a face keeps its modelling: the mean luma of what the adjustment is given. */
+export async function meanGiven(h: Held, q: Requests['meanGiven']['in']): Promise<number> {
+  const { samples } = await givenTo(h, q);
+  let [sum, all] = [0, 0];
+  samples.weight.forEach((k, i) => {
+    const y = luma(samples.r[i]!, samples.g[i]!, samples.b[i]!);
+    if (!Number.isFinite(y)) return;
+    sum += k * y;
+    all += k;
+  });
+  if (!(all > 0)) throw new RangeError('Nothing in the region is a number: there is no mean');
+  return sum / all;
 }
 
 /** How even a region's colour is: what the adjustment is given, and what leaves. */

@@ -1,4 +1,4 @@
-/** Evenness: the mean that blotches are drawn to is the region's own, read where the adjustment begins. */
+/** Values that lean on the mean of a region: what evenness draws to, where a contrast turns. */
 import type { ShotRecord } from '../document/records';
 import type { Requests } from '../protocol/messages';
 import { addAdjustment, setParams, shotState } from './actions';
@@ -36,4 +36,14 @@ export async function readEvenness(shot: ShotRecord, corr: string, use: string):
     const { given } = await evennessOf(shot, corr, use);
     setParams(corr, use, meanOf(given), 'Read the mean of the region');
   });
+}
+/** The pivot of a contrast where the region's own mean lies: it grows steeper or softer about its own level. */
+export async function pivotAtMean(shot: ShotRecord, corr: string, use: string): Promise<void> {
+  const mean = await engine().request('meanGiven', {
+    shot: shotState(useDoc.getState().records, shot),
+    correction: corr,
+    use,
+  });
+  const pivotPct = Math.min(99, Math.max(1, tenth(100 * mean)));
+  setParams(corr, use, { greyPivot: false, pivotPct }, 'Pivot at the mean of the region');
 }
