@@ -387,7 +387,7 @@ export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
           {hasRegion(corr) && (
             <Button
               onPress={() => void guard('The region was not read', () => pivotAtMean(shot, corr.id, use.id))}
-              tip="The pivot becomes the mean luma of the region where this adjustment begins: it keeps its level and its modelling"
+              tip="The pivot becomes the mean luma of the region where this adjustment begins"
             >
               Pivot at the region&apos;s mean
             </Button>
