@@ -12,6 +12,12 @@ import { clipDir, clipSums } from '../testkit/clipData';
 import { main } from '../src/cli/main';
 import { NotRead, openFrames } from '../src/cli/frames';
 import { soloSession } from '../src/engine/node';
+import { newUse } from '../src/core/graph/plan.defaults';
+import type { CorrectionSpec } from '../src/core/graph/plan';
+import { rng } from '../src/core/math/rng';
+import { wasmBytes } from '../testkit/bench';
+import { around } from '../testkit/keys';
+import { shotRecord, stillRecord } from '../testkit/records';
 import { Clip } from '../src/media/clip';
 import { encodeTiff } from '../src/media/tiffWrite';
 import { decodeStill } from '../src/media/decode';
@@ -216,6 +222,60 @@ describe('numbered pictures from the terminal', () => {
     expect(readdirSync(out)).toEqual(['s.corrected.0005.png']);
     for (const bad of ['4-9', '3-1', 'x', '-1']) expect((await run(...args, `--frames=${bad}`)).code, bad).toBe(2);
     expect((await run('render', project, '--shot', 'S', '--input', join(dir, 'none'), '--out', out)).code).toBe(2);
+  });
+});
+
+describe('a matte that leans on other frames, from the terminal', () => {
+  it('has the bits it has where every frame is there, at the ends of what is asked for too', async () => {
+    const [w, h, count] = [48, 32, 8];
+    const folder = mkdtempSync(join(dir, 'steady'));
+    const s = await soloSession({ wasm: wasmBytes() });
+    const random = rng(3);
+    for (let f = 0; f < count; f++) {
+      const data = Uint8Array.from({ length: 3 * w * h }, () => 110 + 20 * random());
+      const file = join(folder, `n_${f}.png`);
+      writeFileSync(file, encode({ width: w, height: h, channels: 3, data }));
+      s.open('n', await decodeStill(new Uint8Array(readFileSync(file))), f, count);
+    }
+    const correction = {
+      ...{ type: 'correction', id: 'corr:c', owner: 'shot:s', name: 'Held', on: true, order: 1, mixPct: 100 },
+      terms: [{ id: 'k', join: 'and', not: false, name: 'k', use: newUse('k', 'key', around({ luma: [47, 2, 2] })) }],
+      tidy: [newUse('t', 'steady', { reachFrames: 2 })],
+      adjustments: [newUse('e', 'exposure', { stops: 1 })],
+    };
+    const file = join(dir, 'held.rowanleaf.json');
+    const media = { ...stillRecord('n', w), height: h, kind: 'sequence', fileName: 'n_[0-7].png', frames: count };
+    const files = Array.from({ length: count }, (_, f) => ({ name: `n_${f}.png`, sha256: 'b'.repeat(64) }));
+    writeFileSync(
+      file,
+      JSON.stringify({
+        format: 'rowanleaf-project',
+        version: 4,
+        records: [
+          { type: 'project', id: 'project:p', name: 'P', skinLineDeg: 123 },
+          { ...media, sha256: 'a'.repeat(64), files },
+          { ...shotRecord('s', 1), name: 'S', media: 'media:n', range: [0, count - 1] },
+          correction,
+        ],
+      }),
+    );
+    const out = join(dir, 'held');
+    const log = vi.spyOn(console, 'log').mockImplementation(() => {});
+    const args = ['render', file, '--shot', 'S', '--input', folder, '--what', 'matte', '--bits', '16', '--out', out];
+    expect(await main([...args, '--frames', '0-2'])).toBe(0);
+    expect(await main([...args, '--frames', '6-7'])).toBe(0);
+    log.mockRestore();
+    const spec = { ...correction, tidy: correction.tidy } as unknown as CorrectionSpec;
+    const codes = async (f: number, c: CorrectionSpec): Promise<Uint16Array> => {
+      const shot = { media: 'n', encoding: 'srgb', frame: f, corrections: [c] } as const;
+      return (await s.matteCodes({ ...shot, corrections: [...shot.corrections] }, c.id, 16)).data as Uint16Array;
+    };
+    for (const f of [0, 1, 2, 6, 7]) {
+      const got = decode(readFileSync(join(out, `n.matte-held.000${f}.png`))).data as Uint16Array;
+      expect([...got]).toEqual([...(await codes(f, spec))]);
+      // It does lean on them.
+      expect([...got]).not.toEqual([...(await codes(f, { ...spec, tidy: [] }))]);
+    }
   });
 });
 

@@ -4,6 +4,7 @@
  */
 import Dexie from 'dexie';
 import type { Table } from 'dexie';
+import { useMemo } from 'react';
 import { create } from 'zustand';
 import { isKnownAt } from '../core/graph/patch';
 import type { Moment } from '../core/matte/overTime';
@@ -13,6 +14,7 @@ import { shotState } from './actions';
 import { patchSpec } from './bench/scopeSlots';
 import { engine } from './engine';
 import { runJob } from './jobs';
+import { useLive } from './live';
 import { mediaKey } from './mediaKey';
 import { asideFailed } from './notices';
 import { useDoc, useSession } from './store';
@@ -22,6 +24,8 @@ export interface OverTime {
   /** Everything that the readings depend on. */
   of: string;
   moments: readonly Moment[];
+  /** The correction whose matte was read, by its name; left out: none. */
+  about?: string;
 }
 class Readings extends Dexie {
   declare readings: Table<OverTime, string>;
@@ -48,6 +52,17 @@ const specOf = (records: Records, shot: ShotRecord, correction: string | null) =
 export const dependsOn = (records: Records, shot: ShotRecord, correction: string | null): string =>
   JSON.stringify([mediaKey(records, shot.media), shot.range, specOf(records, shot, correction)]);
 
+/** Whether what was read of a shot is of what is set now; asked when a picture has come to rest, not under a drag. */
+export function useIsOld(shot: ShotRecord, correction: string | null, of: string | undefined): boolean {
+  const finals = useLive((s) => s.finals);
+  return useMemo(
+    () => of !== undefined && of !== dependsOn(useDoc.getState().records, shot, correction),
+    // What was drawn last stands for everything that it depends on.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [finals, shot, correction, of],
+  );
+}
+
 /** What an earlier visit kept. */
 export function loadOverTime(shot: string): void {
   if (useOverTime.getState().of[shot]) return;
@@ -62,6 +77,8 @@ export async function readOverTime(shot: ShotRecord, correction: string | null):
   const spec = specOf(records, shot, correction);
   const of = dependsOn(records, shot, correction);
   const media = mediaKey(records, shot.media);
+  const c = correction === null ? undefined : records[correction];
+  const about = c?.type === 'correction' ? { about: c.name } : {};
   await runJob(`Reading ${shot.name} over time`, last - first + 1, async (run) => {
     const moments: Moment[] = [];
     for (let f = first; f <= last; f++) {
@@ -91,8 +108,8 @@ export async function readOverTime(shot: ShotRecord, correction: string | null):
       });
       run.at(f - first + 1);
       // Drawn as it comes; kept when it is whole.
-      if (f % 4 === 0 || f === last) put({ shot: shot.id, of, moments: [...moments] });
+      if (f % 4 === 0 || f === last) put({ shot: shot.id, of, moments: [...moments], ...about });
     }
-    await table().put({ shot: shot.id, of, moments });
+    await table().put({ shot: shot.id, of, moments, ...about });
   });
 }

@@ -39,6 +39,9 @@ export function keepVersion(shot: ShotRecord, name: string): void {
 }
 export const removeVersion = (id: string): void => useDoc.getState().change('Remove a version', remove(id));
 
+/** What a version came to, and what it leaned on then: under a drag it is asked for with every step. */
+const brought = new WeakMap<VersionRecord, { on: readonly AnyRecord[]; mine: AnyRecord[]; said: string[] }>();
+
 /** The records with the shot as the version had it, brought to today's form; and what had to be left out, in words. */
 export function recordsWith(records: Records, v: VersionRecord): { records: Records; said: string[] } {
   const shot = records[v.shot];
@@ -49,16 +52,18 @@ export function recordsWith(records: Records, v: VersionRecord): { records: Reco
   const leansOn = others.filter(
     (r) => r.type === 'media' || r.type === 'table' || r.type === 'project' || r.type === 'scene',
   );
-  const then: AnyRecord[] = [
-    { ...shot, encoding: v.encoding, conversion: v.conversion },
-    ...(v.corrections as CorrectionRecord[]),
-  ];
-  const checked = checkRecords(v.form, [...leansOn, ...then], 'store');
-  const mine = then.flatMap((r) => checked.records[r.id] ?? []);
-  return {
-    records: Object.fromEntries([...others, ...mine].map((r) => [r.id, r])),
-    said: checked.said,
-  };
+  const on = [shot, ...leansOn];
+  let known = brought.get(v);
+  if (!known || known.on.length !== on.length || known.on.some((r, i) => r !== on[i])) {
+    const then: AnyRecord[] = [
+      { ...shot, encoding: v.encoding, conversion: v.conversion },
+      ...(v.corrections as CorrectionRecord[]),
+    ];
+    const checked = checkRecords(v.form, [...leansOn, ...then], 'store');
+    known = { on, mine: then.flatMap((r) => checked.records[r.id] ?? []), said: checked.said };
+    brought.set(v, known);
+  }
+  return { records: Object.fromEntries([...others, ...known.mine].map((r) => [r.id, r])), said: known.said };
 }
 
 /** Back to a version, in one undo. */

@@ -1,4 +1,5 @@
 /** The engine from a terminal. Exit 0, or not 0 with one line on stderr that says what is wrong and what to do. */
+import { framesAround } from '../core/graph/plan';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -402,16 +403,15 @@ async function render(file: string, g: Given): Promise<void> {
           ? await s.pictureCodes(state, bits, g.dither && bits === 8)
           : await s.matteCodes(state, correction, bits),
     );
-  let frame = first;
-  for await (const p of frames.read(first, last)) {
-    s.open(input, p, moves ? frame : 0, frames.count);
-    const state: ShotState = {
-      media: input,
-      encoding: shot.encoding,
-      conversion: shot.conversion,
-      frame: moves ? frame : shot.range[0],
-      corrections,
-    };
+  const stateAt = (frame: number): ShotState => ({
+    media: input,
+    encoding: shot.encoding,
+    conversion: shot.conversion,
+    frame: moves ? frame : shot.range[0],
+    corrections,
+  });
+  const one = async (frame: number): Promise<void> => {
+    const state = stateAt(frame);
     // As the page names them.
     const number = moves ? `.${String(frame).padStart(Math.max(4, String(last).length), '0')}` : '';
     const stem = join(dir, frames.stem);
@@ -423,9 +423,18 @@ async function render(file: string, g: Given): Promise<void> {
           `${stem}.matte-${c.name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase()}${number}.${end}`,
           await withMattes(() => picture(state, c.id)),
         );
-    frame++;
+  };
+  // A step may lean on frames around: those are read too, and a frame is made when the last of its own is there.
+  let around = 0;
+  if (moves) for (let f = first; f <= last; f++) around = Math.max(around, framesAround(s.steps(stateAt(f), 1)));
+  const [from, to] = [Math.max(0, first - around), Math.min(frames.count - 1, last + around)];
+  let [frame, read] = [first, from];
+  for await (const p of frames.read(from, to)) {
+    s.open(input, p, moves ? read : 0, frames.count);
+    for (; frame <= last && read >= Math.min(frame + around, to); frame++) await one(frame);
+    read++;
   }
-  if (frame <= last) throw new Usage(`${basename(input)} ends at frame ${frame - 1}: it is cut off or damaged there`);
+  if (frame <= last) throw new Usage(`${basename(input)} ends at frame ${read - 1}: it is cut off or damaged there`);
 }
 const usage = (e: unknown): never => {
   throw e instanceof NotRead ? new Usage(e.message) : e;

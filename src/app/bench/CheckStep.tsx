@@ -11,7 +11,7 @@ import { shotState } from '../actions';
 import { engine } from '../engine';
 import { checkEveryFrame, everyFrameSaid, useEveryFrame } from '../everyFrame';
 import { useJobs } from '../jobs';
-import { dependsOn } from '../overTime';
+import { useIsOld } from '../overTime';
 import { player } from '../player';
 import { useLive } from '../live';
 import { guard, sayNews } from '../notices';
@@ -62,12 +62,12 @@ const percent = (v: number): string => (Number.isFinite(v) ? `${(100 * v).toPrec
 /** Of a shot that moves: the proof on every frame. */
 function EveryFrame({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const found = useEveryFrame((s) => s.of[corr.id]);
-  const now = useDoc((s) => dependsOn(s.records, shot, corr.id));
+  const old = useIsOld(shot, corr.id, found?.of);
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
   return (
     <section aria-label="Every frame" style={{ margin: '8px 0' }}>
       {found && <p>{everyFrameSaid(found)}</p>}
-      {found && found.of !== now && <Dim>Something changed since then.</Dim>}
+      {found && old && <Dim>Something changed since then.</Dim>}
       <Bar>
         <Button
           isDisabled={running}

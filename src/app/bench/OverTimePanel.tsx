@@ -17,7 +17,7 @@ import type { CorrectionRecord, PatchRecord, ShotRecord } from '../../document/r
 import { Button, Dim, ToggleButton } from '../../ui/controls';
 import { useJobs } from '../jobs';
 import { guard } from '../notices';
-import { dependsOn, loadOverTime, readOverTime, useOverTime } from '../overTime';
+import { loadOverTime, readOverTime, useIsOld, useOverTime } from '../overTime';
 import { player } from '../player';
 import { useDoc, useSession } from '../store';
 import { useFrame } from '../values';
@@ -91,7 +91,7 @@ export default function OverTimePanel({ shot, corr }: { shot: ShotRecord; corr: 
   const theme = useSession((s) => s.theme);
   const frame = useFrame();
   const region = corr && corr.terms.length > 0 ? corr.id : null;
-  const now = useDoc((s) => dependsOn(s.records, shot, region));
+  const stale = useIsOld(shot, region, kept?.of);
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
   const [chosen, setChosen] = useState<Kind | null>(null);
   useEffect(() => loadOverTime(shot.id), [shot.id]);
@@ -181,7 +181,6 @@ export default function OverTimePanel({ shot, corr }: { shot: ShotRecord; corr: 
     );
   }, [moments, lines, kind, frame, theme, shot.range]);
 
-  const stale = kept !== undefined && kept.of !== now;
   return (
     <Box aria-label="Readings over time">
       <div className="row">
@@ -198,6 +197,7 @@ export default function OverTimePanel({ shot, corr }: { shot: ShotRecord; corr: 
         >
           {any ? 'Read again' : 'Read the whole shot'}
         </Button>
+        {kept?.about && <Dim>with the matte of {kept.about}</Dim>}
         {stale && <Dim>Something changed since it was read.</Dim>}
         {!any && (
           <Dim>

@@ -33,6 +33,8 @@ const offered = ops.filter((o) => o.kind === 'tidy').sort((a, b) => a.title.loca
 
 export function TidyStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const { mode, frame, set } = useSession();
+  // Of a still there are no other frames to lean on.
+  const moves = shot.range[1] > shot.range[0];
   if (corr.terms.length === 0)
     return <Dim>There is no matte to tidy: the correction acts on the whole picture. Isolate something first.</Dim>;
   return (
@@ -80,11 +82,13 @@ export function TidyStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRec
         style={{ margin: '8px 0' }}
       >
         <option value="">+ Add a tidy step</option>
-        {offered.map((o) => (
-          <option key={o.id} value={o.id}>
-            {o.title}
-          </option>
-        ))}
+        {offered
+          .filter((o) => moves || o.area !== 'frame' || !o.frames)
+          .map((o) => (
+            <option key={o.id} value={o.id}>
+              {o.title}
+            </option>
+          ))}
       </Select>
       <p style={{ margin: '2px 0 6px' }}>
         <Dim>They act from top to bottom. Judge them on the matte.</Dim>

@@ -108,6 +108,9 @@ export interface BlockStep {
 }
 /** `frames`: offsets of the frames beside the present one that it reads. */
 export type TidyStep = BlockStep & { frames: readonly number[] };
+/** How many frames before and after a shot's steps look at, all in all: each may lean on what another leans on. */
+export const framesAround = (steps: readonly Pick<Step, 'tidy'>[]): number =>
+  steps.flatMap((s) => s.tidy).reduce((a, t) => a + Math.max(0, ...t.frames.map(Math.abs)), 0);
 export interface Step {
   id: string;
   on: boolean;
