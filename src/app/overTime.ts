@@ -58,7 +58,6 @@ export function useIsOld(shot: ShotRecord, correction: string | null, of: string
   return useMemo(
     () => of !== undefined && of !== dependsOn(useDoc.getState().records, shot, correction),
     // What was drawn last stands for everything that it depends on.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
     [finals, shot, correction, of],
   );
 }
