@@ -1,9 +1,12 @@
 /** Renders rows of a still: light and coverage of each class. Runs in a process of its own. */
 import { GRID, Tracer } from './render';
 import type { Thing } from './render';
+import { hardScenes } from './hardScenes';
 import { scenes } from './scenes';
 
 export interface BandJob {
+  /** Of the scenes for tests, not of the demo's. */
+  hard: boolean;
   scene: number;
   width: number;
   height: number;
@@ -100,7 +103,7 @@ export function renderBlock(
 
 if (process.send) {
   const job = JSON.parse(process.argv[2]!) as BandJob;
-  const t = new Tracer(scenes()[job.scene]!);
+  const t = new Tracer((job.hard ? hardScenes() : scenes())[job.scene]!);
   process.on('message', (y: number) => {
     if (y < 0) process.exit(0);
     process.send!(renderBlock(t, job.width, job.height, y, Math.min(y + BLOCK, job.height), job.samples));

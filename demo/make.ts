@@ -1,17 +1,21 @@
 /**
  * Renders the demo stills: `npm run demo` (8 bit, 1600x900, with truth mattes, into demo/stills),
- * `npm run demo -- --bits 16 --out DIR`, `npm run demo -- --width 480 --samples 1 --only courier`.
+ * `npm run demo -- --bits 16 --out DIR`, `npm run demo -- --width 480 --samples 1 --only courier`; `npm run demo --
+ * --hard` the scenes for tests at 800x450, as JPEG (a hard case of its own) with PNG truths, into tests/data/scenes.
  */
-import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { fork } from 'node:child_process';
+import encodeJpeg, { init as jpegReady } from '@jsquash/jpeg/encode.js';
 import { build } from 'esbuild';
 import { rng } from '../src/core/math/rng';
 import { encodePlanes } from '../src/media/encode';
 import { BLOCK } from './band';
 import type { BandRow } from './band';
+import { classTruths } from './classTruths';
+import { hardScenes } from './hardScenes';
 import { develop, record } from './render';
 import type { V3 } from './render';
 import { scenes } from './scenes';
@@ -21,12 +25,13 @@ const arg = (name: string, or: string): string => {
   return i > 0 ? (process.argv[i + 1] ?? or) : or;
 };
 const here = dirname(fileURLToPath(import.meta.url));
-const width = Number(arg('width', '1600'));
+const hard = process.argv.includes('--hard');
+const width = Number(arg('width', hard ? '800' : '1600'));
 const height = Math.round((width * 9) / 16);
 const samples = Number(arg('samples', '4'));
 const bits = Number(arg('bits', '8')) as 8 | 16;
 const only = arg('only', '');
-const out = arg('out', join(here, 'stills'));
+const out = arg('out', hard ? join(here, '../tests/data/scenes') : join(here, 'stills'));
 const threads = Number(arg('threads', '2'));
 mkdirSync(out, { recursive: true });
 
@@ -50,7 +55,9 @@ async function render(scene: number): Promise<{ light: Float32Array; tags: Map<s
       { length: threads },
       () =>
         new Promise<void>((done, fail) => {
-          const w = fork(bundle, [JSON.stringify({ scene, width, height, samples })], { serialization: 'advanced' });
+          const w = fork(bundle, [JSON.stringify({ hard, scene, width, height, samples })], {
+            serialization: 'advanced',
+          });
           const more = (): void => {
             w.send(next < height ? next : -1);
             next += BLOCK;
@@ -74,7 +81,18 @@ async function render(scene: number): Promise<{ light: Float32Array; tags: Map<s
   return { light, tags };
 }
 
-for (const [i, s] of scenes().entries()) {
+/** The quality of a scene's JPEG: one of them is as bad as what comes through a messenger. */
+const qualityOf = (name: string): number => (name === 'wood-panels' ? 60 : 90);
+async function jpeg(planes: Float32Array[], quality: number): Promise<Uint8Array> {
+  const data = new Uint8ClampedArray(4 * width * height).fill(255);
+  planes.forEach((p, c) => p.forEach((v, k) => (data[4 * k + c] = v * 255)));
+  return new Uint8Array(await encodeJpeg({ data, width, height, colorSpace: 'srgb' }, { quality }));
+}
+await jpegReady(
+  new WebAssembly.Module(readFileSync(join(here, '../node_modules/@jsquash/jpeg/codec/enc/mozjpeg_enc.wasm'))),
+);
+
+for (const [i, s] of (hard ? hardScenes() : scenes()).entries()) {
   if (only && s.name !== only) continue;
   const t0 = Date.now();
   const { light, tags } = await render(i);
@@ -92,12 +110,19 @@ for (const [i, s] of scenes().entries()) {
       for (let c = 0; c < 3; c++)
         planes[c]![k] = (Math.min(1023, Math.max(0, Math.round(planes[c]![k]! * 1023))) * 64) / 65535;
   }
-  writeFileSync(
-    join(out, `${s.name}${bits === 16 ? '-16' : ''}.png`),
-    encodePlanes(planes, width, height, s.recorded ? 16 : bits),
-  );
+  if (hard) writeFileSync(join(out, `${s.name}.jpg`), await jpeg(planes, qualityOf(s.name)));
+  else
+    writeFileSync(
+      join(out, `${s.name}${bits === 16 ? '-16' : ''}.png`),
+      encodePlanes(planes, width, height, s.recorded ? 16 : bits),
+    );
+  if (hard) for (const [n, m] of classTruths(s, width, height)) tags.set(n, m);
+  const wanted = (name: string): boolean =>
+    name.startsWith('skin ') ||
+    name === 'rain jacket' ||
+    (hard ? ['eyes', 'lips'] : ['skin', 'bread', 'wood', 'garment']).includes(name);
   for (const [name, m] of tags)
-    if (name === 'skin' || name.startsWith('skin ') || ['rain jacket', 'bread', 'wood', 'garment'].includes(name))
+    if (wanted(name))
       writeFileSync(join(out, `${s.name}.truth-${name.replaceAll(' ', '-')}.png`), encodePlanes([m], width, height, 8));
   console.log(`${s.name}: ${width}x${height}, ${((Date.now() - t0) / 1000).toFixed(0)} s`);
 }

@@ -28,6 +28,8 @@ export interface HeadSpec {
   /** Where the eyes look, in the head's coordinates. */
   gaze: [number, number];
   age: number;
+  /** 0..1: small brown spots on cheeks and nose; none by default. */
+  freckles?: number;
 }
 
 interface Frame {
@@ -163,6 +165,13 @@ export function head(h: HeadSpec): Thing[] {
     albedo[2] *= 1 - 0.16 * red + 0.1 * fine - 0.18 * mottle;
     const socket = Math.exp(-(((ax - EX) / 0.095) ** 2 + ((y - EY + 0.015) / 0.06) ** 2)) * (z > 0.2 ? 1 : 0);
     for (let c = 0; c < 3; c++) albedo[c]! *= 1 - socket * (c === 0 ? 0.14 : c === 1 ? 0.2 : 0.16);
+    if (h.freckles) {
+      const where = Math.exp(-(((ax - 0.14) / 0.16) ** 2 + ((y + 0.08) / 0.14) ** 2)) * (z > 0.1 ? 1 : 0);
+      const spot = h.freckles * (0.25 + 0.75 * where) * step01(0.32, 0.6, noise(x * 58 + 11, y * 58, z * 58));
+      albedo[0] *= 1 - 0.22 * spot;
+      albedo[1] *= 1 - 0.42 * spot;
+      albedo[2] *= 1 - 0.48 * spot;
+    }
     let spec = 0.028 + 0.01 * Math.exp(-((x / 0.1) ** 2 + ((y - 0.2) / 0.12) ** 2));
     let gloss = 26;
     // stubble or beard

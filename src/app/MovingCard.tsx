@@ -11,6 +11,7 @@ import { NumberBox } from '../ui/NumberBox';
 import { useJobs } from './jobs';
 import { guard } from './notices';
 import { renderRange } from './renderJob';
+import { useHeard } from './sound';
 import { useDoc } from './store';
 
 const FORMATS: Record<string, { title: string; format: WriteFormat; says: string }> = {
@@ -69,6 +70,8 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
   const [quantizer, setQuantizer] = useState<number | null>(null);
   const [megabits, setMegabits] = useState(20);
   const [dither, setDither] = useState(true);
+  const heard = useHeard(media);
+  const [sound, setSound] = useState(true);
   // What was typed is for the in and out points of then: moved, or moved back, they count again.
   const [typed, setTyped] = useState<{ of: readonly number[]; range: [number, number] } | null>(null);
   const range = typed?.of === shot.range ? typed.range : shot.range;
@@ -84,6 +87,15 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
       : format.kind === 'mp4'
         ? { ...format, megabits, curve: curve ?? 'bt709' }
         : format;
+  const beside =
+    heard && (format.kind === 'webm' || format.kind === 'mp4') && !heard.held[format.kind] ? heard.end : null;
+  const soundSays = !heard
+    ? ''
+    : 'bits' in format
+      ? `Its sound (${heard.title}) lies in the archive as it is.`
+      : beside
+        ? `Its sound (${heard.title}) does not fit into such a file: it comes as a .${beside} file beside it, as it is.`
+        : `Its sound (${heard.title}) goes along as it is.`;
   const matte = mattes.find((c) => c.id === what);
   const eight = !('bits' in format) || format.bits === 8;
   const frames = range[1] - range[0] + 1;
@@ -91,7 +103,10 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
     <>
       <h2>Moving picture</h2>
       <p>
-        <Dim>{says} The sound of the clip is not written.</Dim>
+        <Dim>
+          {says}
+          {heard && what === 'picture' && ` ${sound ? soundSays : 'The sound of the clip is left out.'}`}
+        </Dim>
       </p>
       {untold && (
         <p role="alert">
@@ -149,6 +164,15 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
             Dither
           </ToggleButton>
         )}
+        {heard && what === 'picture' && (
+          <ToggleButton
+            isSelected={sound}
+            onChange={setSound}
+            tip="Copied, never coded anew; cut at whole packets: it may begin a few milliseconds late"
+          >
+            Sound
+          </ToggleButton>
+        )}
       </div>
       <div className="row">
         <Dim>frames</Dim>
@@ -184,6 +208,7 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
                 shot,
                 range,
                 what: matte ?? 'picture',
+                sound: heard && sound && !matte ? { media, beside } : null,
                 format: told.kind === 'exr' ? told : { ...told, dither: eight && dither },
               }),
             )

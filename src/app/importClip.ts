@@ -14,6 +14,7 @@ import { sayNews } from './notices';
 import { arriving } from './opening';
 import { sumsOf } from './persist';
 import type { ClipInfo } from '../media/picture';
+import { soundTitle } from '../media/soundTitle';
 import { runOf } from '../media/sequence';
 import type { Run } from '../media/sequence';
 import { useDoc, useSession } from './store';
@@ -121,7 +122,7 @@ export async function importClip(file: File, p: Progress): Promise<ShotRecord | 
   const said = [
     `${info.codec}, ${info.frames} frames`,
     ...info.notes,
-    ...(info.audio ? [`its sound (${info.audio.codec}) stays in the file and is not played`] : []),
+    ...(info.audio ? [`its sound (${soundTitle(info.audio.codec)}) is kept`] : []),
   ];
   sayNews(`${file.name} is imported: ${said.join('; ')}.`);
   return shot;

@@ -3,6 +3,7 @@
  * clock is never slowed down; what is not made in time is dropped, and counted.
  */
 import { create } from 'zustand';
+import type { MediaRecord } from '../document/records';
 import type { RenderReply, RenderRequest } from '../protocol/messages';
 import { engine } from './engine';
 import { EngineError } from './engineError';
@@ -10,6 +11,7 @@ import { Replaced } from './lanes';
 import { sayError } from './notices';
 import { Made, nextToMake, placeAt, spans, upcoming } from './playing';
 import type { Loop, Range } from './playing';
+import { sound } from './sound';
 import { useSession } from './store';
 import { wordsOf } from './words';
 
@@ -49,6 +51,8 @@ export interface PlayView {
   request(frame: number): Omit<RenderRequest, 'quality'>;
   fps: number;
   range: Range;
+  /** Whose sound is played along. */
+  media: MediaRecord;
   /** Shows a made frame. */
   draw(r: RenderReply): void;
 }
@@ -113,13 +117,31 @@ class Player {
     useSession.getState().set({ tool: 'none' });
     cancelAnimationFrame(this.ticking);
     this.ticking = requestAnimationFrame(this.tick);
+    this.soundFrom(from, this.startedAt);
     void this.produce();
+  }
+  /** Forwards at the shot's own rate there is sound; there and back it would be a riddle. */
+  private soundFrom(place: number, shownAt: number): void {
+    const v = this.view;
+    const { playing, speed, loop } = usePlay.getState();
+    if (!v || !playing || speed !== 1 || loop === 'backAndForth') return sound.stop();
+    sound.start(v.media, place / v.fps, (v.range.last + 1) / v.fps, shownAt);
+  }
+  /** Switched on or off, or played otherwise from now on. */
+  soundAnew(): void {
+    const { playing, speed, loop } = usePlay.getState();
+    const v = this.view;
+    if (!v || !playing) return sound.stop();
+    const now = performance.now();
+    const place = placeAt(this.from, (now - this.startedAt) / 1000, v.fps, speed, v.range, loop);
+    if (place !== null) this.soundFrom(place, now);
   }
   /** Stops; the frame that is shown becomes the one that is looked at, and gets its final. */
   stop(): void {
     const { playing, frame } = usePlay.getState();
     if (!playing) return;
     this.making?.abort();
+    sound.stop();
     if (frame !== null) useSession.getState().set({ frame });
     usePlay.setState({ playing: false, frame: null });
   }
@@ -183,6 +205,7 @@ class Player {
       // A new round counts anew.
       const newRound = loop !== 'once' && Math.sign(due - this.lastPlace) === -Math.sign(speed) && moved > 1;
       if (newRound) usePlay.setState((s) => ({ shown: 0, dropped: 0, before: { shown: s.shown, dropped: s.dropped } }));
+      if (newRound) this.soundFrom(v.range.first, performance.now() - (1000 * (place - v.range.first)) / v.fps);
       if (r && this.lastShown !== due) {
         v.draw(r);
         const missed = this.lastShown < 0 || newRound ? 0 : Math.max(0, Math.abs(due - this.lastShown) - 1);

@@ -1,6 +1,6 @@
 /** A range of a shot rendered to numbered pictures or to a clip, and handed to the person when it is whole. */
-import type { CorrectionRecord, ShotRecord } from '../document/records';
-import type { Codes, Halves } from '../media/picture';
+import type { CorrectionRecord, MediaRecord, ShotRecord } from '../document/records';
+import type { Along, Codes, Halves, SoundCopied } from '../media/picture';
 import type { ShotState, WriteFormat, WriteReply, WriteRequest } from '../protocol/messages';
 import { shotState } from './actions';
 import { engine } from './engine';
@@ -9,6 +9,7 @@ import { fileStem } from './files';
 import { runJob } from './jobs';
 import type { JobRun } from './jobs';
 import { sayNews } from './notices';
+import { fileOf } from './opening';
 import { useDoc } from './store';
 
 const DIR = 'out';
@@ -35,12 +36,12 @@ class Writing {
     name: 'write',
   });
   private next = 1;
-  private readonly waiting = new Map<number, { done: (bytes: number) => void; fail: (e: Error) => void }>();
+  private readonly waiting = new Map<number, { done: (sound: SoundCopied | null) => void; fail: (e: Error) => void }>();
   constructor() {
     this.worker.onmessage = ({ data }: MessageEvent<WriteReply>) => {
       const w = this.waiting.get(data.id);
       this.waiting.delete(data.id);
-      if (data.ok) w?.done(data.bytes);
+      if (data.ok) w?.done(data.sound);
       else w?.fail(new EngineError(data.error));
     };
     this.worker.onerror = this.worker.onmessageerror = () => this.end('the thread that writes it stopped');
@@ -48,7 +49,7 @@ class Writing {
   ask(
     q: WriteRequest extends infer R ? (R extends WriteRequest ? Omit<R, 'id'> : never) : never,
     transfer: Transferable[] = [],
-  ): Promise<number> {
+  ): Promise<SoundCopied | null> {
     return new Promise((done, fail) => {
       const id = this.next++;
       this.waiting.set(id, { done, fail });
@@ -70,6 +71,8 @@ export interface RenderPlan {
   /** The corrected picture, or the matte of a correction. */
   what: 'picture' | CorrectionRecord;
   format: WriteFormat;
+  /** The clip's sound goes along: in the file where it can hold it, else beside it. */
+  sound: { media: MediaRecord; beside: string | null } | null;
 }
 export const endOf: Record<WriteFormat['kind'], string> = {
   png: 'zip',
@@ -80,38 +83,61 @@ export const endOf: Record<WriteFormat['kind'], string> = {
 };
 
 /** Renders, and gives the file to the person. */
-export async function renderRange({ shot, range, what, format }: RenderPlan): Promise<void> {
+export async function renderRange(plan: RenderPlan): Promise<void> {
+  const { shot, range, what, format } = plan;
   const stem = `${fileStem(shot.name)}.${what === 'picture' ? 'corrected' : `matte-${fileStem(what.name)}`}`;
   const name = `${stem}.${endOf[format.kind]}`;
   const [a, b] = range;
   await clearOut();
   await runJob(name, b - a + 1, async (run) => {
     const part = `part-${crypto.randomUUID()}`;
+    const besidePart = `${part}-sound`;
     const writing = new Writing();
     const stop = (): void => writing.end('cancelled');
     run.signal.addEventListener('abort', stop, { once: true });
     try {
-      const file = await write(writing, part, run, { shot, range, what, format, stem });
+      const fps = shot.rate[0] / shot.rate[1];
+      const along = plan.sound && {
+        file: await fileOf(plan.sound.media),
+        from: a / fps,
+        to: (b + 1) / fps,
+        name: `${stem}.sound`,
+      };
+      const beside = plan.sound?.beside ?? null;
+      let copied = await write(writing, part, run, { ...plan, stem, along: beside ? null : along });
+      const file = await outFile(part);
+      if (along && beside) {
+        copied = await writing.ask({ kind: 'sound', file: besidePart, part: along });
+        if (copied && copied.packets > 0) save(await outFile(besidePart), `${stem}.sound.${beside}`);
+      }
       save(file, name);
-      sayNews(`${name} is rendered: frames ${a} to ${b}, ${(file.size / 1e6).toFixed(1)} MB.`);
+      const late = copied ? Math.round(1000 * copied.late) : 0;
+      const sound = !plan.sound
+        ? ''
+        : !copied || copied.packets === 0
+          ? ' There is no sound in this range.'
+          : ` Its sound goes along as it is${late > 0 ? `; cut at whole packets, it begins ${late} ms late` : ''}.`;
+      sayNews(`${name} is rendered: frames ${a} to ${b}, ${(file.size / 1e6).toFixed(1)} MB.${sound}`);
     } finally {
       run.signal.removeEventListener('abort', stop);
       writing.end('done');
       // The browser reads the file while it saves it: it goes later, or with the next start.
-      setTimeout(() => void root().then((d) => d.removeEntry(part).catch(() => {})), run.signal.aborted ? 0 : 60_000);
+      const gone = (): void => void root().then((d) => [part, besidePart].map((f) => d.removeEntry(f).catch(() => {})));
+      setTimeout(gone, run.signal.aborted ? 0 : 60_000);
     }
   });
 }
+const outFile = async (name: string): Promise<File> => (await (await root()).getFileHandle(name)).getFile();
 
 async function write(
   writing: Writing,
   part: string,
   run: JobRun,
-  { shot, range: [a, b], what, format, stem }: RenderPlan & { stem: string },
-): Promise<File> {
+  { shot, range: [a, b], what, format, stem, along }: RenderPlan & { stem: string; along: Along | null },
+): Promise<SoundCopied | null> {
   // What is rendered is what stood when it was asked for, whatever is changed meanwhile.
   const { records } = useDoc.getState();
-  await writing.ask({ kind: 'begin', file: part, format, rate: shot.rate });
+  await writing.ask({ kind: 'begin', file: part, format, rate: shot.rate, sound: along });
   const digits = Math.max(4, String(b).length);
   let written: Promise<unknown> = Promise.resolve();
   for (let f = a; f <= b; f++) {
@@ -133,8 +159,7 @@ async function write(
     written.catch(() => {});
   }
   await written;
-  await writing.ask({ kind: 'end' });
-  return (await (await root()).getFileHandle(part)).getFile();
+  return writing.ask({ kind: 'end' });
 }
 const bitsOf = (f: WriteFormat): 8 | 16 | 'half' => ('bits' in f ? f.bits : 16);
 export const endOfFrame = (kind: WriteFormat['kind']): string =>

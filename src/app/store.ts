@@ -146,6 +146,8 @@ interface BenchState {
   /** Of the file that readings and Bring to line are about, and that the Hand-off writes. */
   bits: 8 | 16;
   bandDeg: number;
+  /** A clip's sound is played along. */
+  sound: boolean;
   showLine: boolean;
   set(p: Partial<Omit<BenchState, 'set'>>): void;
 }
@@ -185,6 +187,7 @@ export const useSession = create<BenchState>()(
       importing: defaultDecode,
       bits: 16,
       bandDeg: 10,
+      sound: false,
       showLine: true,
       falseColour: 'off',
       shown: 'numbers',
@@ -197,17 +200,8 @@ export const useSession = create<BenchState>()(
       name: 'rowanleaf-session',
       version: 2,
       migrate: (old) => old as BenchState,
-      partialize: ({
-        frame: _f,
-        tool: _t,
-        sampling: _p,
-        bypass: _b,
-        alone: _a,
-        set: _s,
-        select: _m,
-        carrying: _c,
-        ...rest
-      }) => rest,
+      partialize: ({ tool: _t, sampling: _p, bypass: _b, alone: _a, set: _s, select: _m, carrying: _c, ...rest }) =>
+        rest,
     },
   ),
 );

@@ -141,3 +141,19 @@ export interface ClipInfo {
   audio: { codec: string } | null;
   notes: string[];
 }
+/** A part of a file's sound, in seconds from the clip's first picture on. */
+export interface SoundPart {
+  file: Blob;
+  from: number;
+  to: number;
+}
+/** What was copied: packets are whole, so that the first one may begin a little after the first picture. */
+export interface SoundCopied {
+  packets: number;
+  /** Seconds from the first picture to the first packet. */
+  late: number;
+}
+/** Sound that goes along with what is written, and what it is called in an archive, without its end. */
+export interface Along extends SoundPart {
+  name: string;
+}

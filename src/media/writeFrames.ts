@@ -1,6 +1,7 @@
 /** Frames to a file: numbered pictures in an archive, or a clip by WebCodecs. */
 import { Zip, ZipPassThrough } from 'fflate';
 import {
+  EncodedAudioPacketSource,
   Mp4OutputFormat,
   Output,
   Quality,
@@ -9,23 +10,30 @@ import {
   VideoSampleSource,
   WebMOutputFormat,
 } from 'mediabunny';
+import type { AudioCodec } from 'mediabunny';
 import { toYuv420 } from '../core/color/yuv';
 import type { WriteFormat } from '../protocol/messages';
 import { encodeFrame } from './encode';
 import { MediaError } from './picture';
-import type { Codes, Halves } from './picture';
+import type { Along, Codes, Halves, SoundCopied, SoundPart } from './picture';
+import { endOfSound, holds, Sound, writeSound } from './sound';
 
 /** Room of an archive's numbers: 32 bits. */
 const ZIP_MOST = 2 ** 32 - 2 ** 20;
 
 export interface Writer {
   frame(codes: Codes | Halves, name: string): Promise<void>;
-  end(): Promise<void>;
+  /** What was copied of the sound; null where there is none in this file. */
+  end(): Promise<SoundCopied | null>;
 }
 /** Puts bytes at a place of the file. */
 export type Put = (data: Uint8Array, at: number) => void;
 
-function archive(format: Extract<WriteFormat, { kind: 'png' | 'tiff' | 'exr' }>, put: Put): Writer {
+function archive(
+  format: Extract<WriteFormat, { kind: 'png' | 'tiff' | 'exr' }>,
+  put: Put,
+  along: Along | null,
+): Writer {
   let fault: Error | null = null;
   let bytes = 0;
   const zip = new Zip((e, data) => {
@@ -35,25 +43,48 @@ function archive(format: Extract<WriteFormat, { kind: 'png' | 'tiff' | 'exr' }>,
       bytes += data.byteLength;
     }
   });
+  const add = (name: string, data: Uint8Array): void => {
+    if (bytes + data.byteLength > ZIP_MOST)
+      throw new MediaError('too-large', 'the archive would pass 4 GB', 'Render a shorter range, piece by piece.');
+    const entry = new ZipPassThrough(name);
+    // One date for all: the same frames give the same file.
+    entry.mtime = new Date(1980, 0, 1);
+    zip.add(entry);
+    entry.push(data, true);
+    if (fault) throw fault;
+  };
   return {
     frame(codes, name) {
-      const data = encodeFrame(format.kind, codes);
-      if (bytes + data.byteLength > ZIP_MOST)
-        throw new MediaError('too-large', 'the archive would pass 4 GB', 'Render a shorter range, piece by piece.');
-      const entry = new ZipPassThrough(name);
-      // One date for all: the same frames give the same file.
-      entry.mtime = new Date(1980, 0, 1);
-      zip.add(entry);
-      entry.push(data, true);
-      if (fault) throw fault;
+      add(name, encodeFrame(format.kind, codes));
       return Promise.resolve();
     },
-    end() {
+    async end() {
+      const sound = along && (await soundBytes(along));
+      if (sound && sound.packets > 0) add(`${along.name}.${sound.end}`, sound.data);
       zip.end();
       if (fault) throw fault;
-      return Promise.resolve();
+      return sound && { packets: sound.packets, late: sound.late };
     },
   };
+}
+
+/** A part of a clip's sound as a whole file in memory. */
+async function soundBytes(part: SoundPart): Promise<(SoundCopied & { data: Uint8Array; end: string }) | null> {
+  const sound = await Sound.open(part.file);
+  if (!sound) return null;
+  sound.close();
+  let data = new Uint8Array(2 ** 16);
+  let length = 0;
+  const copied = await writeSound(part, (d, at) => {
+    length = Math.max(length, at + d.byteLength);
+    if (length > data.byteLength) {
+      const more = new Uint8Array(2 * length);
+      more.set(data);
+      data = more;
+    }
+    data.set(d, at);
+  });
+  return copied && { ...copied, data: data.subarray(0, length), end: endOfSound(sound.info.codec) };
 }
 
 /** RGB of 16 bits, whatever was rendered: a matte is grey. */
@@ -70,7 +101,9 @@ async function clip(
   format: Exclude<WriteFormat, { bits: unknown }>,
   rate: readonly [number, number],
   put: Put,
+  along: Along | null,
 ): Promise<Writer> {
+  const sound = along && (await Sound.open(along.file));
   const output = new Output({
     format: format.kind === 'webm' ? new WebMOutputFormat() : new Mp4OutputFormat(),
     target: new StreamTarget(
@@ -88,7 +121,16 @@ async function clip(
     hardwareAcceleration: 'prefer-software',
   });
   output.addVideoTrack(source, { frameRate: rate[0] / rate[1] });
+  const held =
+    sound && holds(format.kind, sound.info.codec) ? new EncodedAudioPacketSource(sound.info.codec as AudioCodec) : null;
+  if (held) output.addAudioTrack(held);
   await output.start();
+  const packets = held && along ? sound!.copy(along.from, along.to, held) : null;
+  let coming = await packets?.next();
+  /** Packets that begin before a moment of the clip: sound lies beside its pictures in the file. */
+  const until = async (seconds: number): Promise<void> => {
+    while (packets && coming && !coming.done && coming.value < seconds) coming = await packets.next();
+  };
   let n = 0;
   return {
     async frame(codes) {
@@ -122,13 +164,24 @@ async function clip(
       n++;
       await source.add(sample);
       sample.close();
+      await until((n * rate[1]) / rate[0]);
     },
     async end() {
+      await until(Infinity);
       await output.finalize();
+      sound?.close();
+      return coming?.done ? coming.value : null;
     },
   };
 }
 
-/** `put` is given every byte of the file, the head of a clip last. */
-export const writerOf = (format: WriteFormat, rate: readonly [number, number], put: Put): Writer | Promise<Writer> =>
-  'bits' in format ? archive(format, put) : clip(format, rate, put);
+/**
+ * `put` is given every byte of the file, the head of a clip last. Sound that a clip cannot hold is left out: it is a
+ * file of its own.
+ */
+export const writerOf = (
+  format: WriteFormat,
+  rate: readonly [number, number],
+  put: Put,
+  along: Along | null = null,
+): Writer | Promise<Writer> => ('bits' in format ? archive(format, put, along) : clip(format, rate, put, along));

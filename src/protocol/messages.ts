@@ -5,7 +5,7 @@ import type { MotionKind } from '../core/track/fit';
 import type { Followed } from '../core/track/follow';
 import type { PatchPlace } from '../core/graph/patch';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
-import type { Codes, Halves } from '../media/picture';
+import type { Along, Codes, Halves, SoundCopied, SoundPart } from '../media/picture';
 import type { Cube } from '../core/formats/cube';
 import type { Triple } from '../core/graph/evaluate';
 import type { ChartPlace } from '../core/match/chart';
@@ -429,10 +429,21 @@ export type WriteFormat =
 export type ClipCurve = 'bt709' | 'iec61966-2-1';
 /** To a writing thread and back: every frame is answered when it is written, so that none piles up. */
 export type WriteRequest =
-  | { id: number; kind: 'begin'; file: string; format: WriteFormat; rate: readonly [number, number] }
+  | {
+      id: number;
+      kind: 'begin';
+      file: string;
+      format: WriteFormat;
+      rate: readonly [number, number];
+      /** Sound that goes along, where the file can hold it. */
+      sound: Along | null;
+    }
+  /** Sound alone, in a file of its own. */
+  | { id: number; kind: 'sound'; file: string; part: SoundPart }
   | { id: number; kind: 'frame'; codes: Codes | Halves; name: string }
   | { id: number; kind: 'end' };
-export type WriteReply = { id: number; ok: true; bytes: number } | { id: number; ok: false; error: ErrorReply };
+export type WriteReply =
+  { id: number; ok: true; bytes: number; sound: SoundCopied | null } | { id: number; ok: false; error: ErrorReply };
 export interface TableFile {
   cube: Cube;
   notes: string[];

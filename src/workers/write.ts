@@ -3,6 +3,8 @@
  * cancelled.
  */
 import { errorOf } from '../media/errors';
+import { writeSound } from '../media/sound';
+import type { SoundCopied } from '../media/picture';
 import { writerOf } from '../media/writeFrames';
 import type { Writer } from '../media/writeFrames';
 import type { WriteReply, WriteRequest } from '../protocol/messages';
@@ -16,26 +18,39 @@ let handle: Handle | null = null;
 let bytes = 0;
 let writer: Writer | null = null;
 
+async function open(name: string): Promise<void> {
+  const root = await navigator.storage.getDirectory();
+  const dir = await root.getDirectoryHandle('out', { create: true });
+  const file = await dir.getFileHandle(name, { create: true });
+  handle = await (file as unknown as { createSyncAccessHandle(): Promise<Handle> }).createSyncAccessHandle();
+  bytes = 0;
+}
+function put(b: Uint8Array, at: number): void {
+  handle!.write(b, { at });
+  bytes = Math.max(bytes, at + b.byteLength);
+}
+function close(): void {
+  handle!.flush();
+  handle!.close();
+}
 const scope = self as unknown as { postMessage(m: WriteReply): void };
 self.onmessage = async ({ data }: MessageEvent<WriteRequest>) => {
   const { id } = data;
+  let sound: SoundCopied | null = null;
   try {
     if (data.kind === 'begin') {
-      const root = await navigator.storage.getDirectory();
-      const dir = await root.getDirectoryHandle('out', { create: true });
-      const file = await dir.getFileHandle(data.file, { create: true });
-      handle = await (file as unknown as { createSyncAccessHandle(): Promise<Handle> }).createSyncAccessHandle();
-      writer = await writerOf(data.format, data.rate, (b, at) => {
-        handle!.write(b, { at });
-        bytes = Math.max(bytes, at + b.byteLength);
-      });
+      await open(data.file);
+      writer = await writerOf(data.format, data.rate, put, data.sound);
+    } else if (data.kind === 'sound') {
+      await open(data.file);
+      sound = await writeSound(data.part, put);
+      close();
     } else if (data.kind === 'frame') await writer!.frame(data.codes, data.name);
     else {
-      await writer!.end();
-      handle!.flush();
-      handle!.close();
+      sound = await writer!.end();
+      close();
     }
-    scope.postMessage({ id, ok: true, bytes });
+    scope.postMessage({ id, ok: true, bytes, sound });
   } catch (e) {
     const full = /Quota|NoModification/.test((e as Error).name);
     scope.postMessage({

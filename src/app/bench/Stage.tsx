@@ -190,11 +190,12 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
             request: (f) => atFrame(asked.request, f),
             fps: shot.rate[0] / shot.rate[1],
             range: { first: shot.range[0], last: shot.range[1] },
+            media,
             draw: (r) => canvas.current && drawReply(canvas.current, r, asked.keys),
           }
         : null,
     );
-  }, [asked, shot.range, shot.rate]);
+  }, [asked, shot.range, shot.rate, media]);
   useEffect(() => () => player.attach(area, null), []);
 
   const toPicture = (e: { clientX: number; clientY: number }): Point => {

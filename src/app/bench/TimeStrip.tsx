@@ -30,6 +30,7 @@ import { player, usePlay } from '../player';
 import type { Loop } from '../playing';
 import { useDoc } from '../store';
 import { useFrame } from '../values';
+import { SoundButton } from './SoundButton';
 
 const Box = styled.section`
   flex: none;
@@ -346,13 +347,17 @@ export const TimeStrip = memo(function TimeStrip({
         <Select
           aria-label="At the end"
           value={loop}
-          onChange={(e) => usePlay.setState({ loop: e.target.value as Loop })}
+          onChange={(e) => {
+            usePlay.setState({ loop: e.target.value as Loop });
+            player.soundAnew();
+          }}
           style={{ maxWidth: 132 }}
         >
           <option value="loop">again and again</option>
           <option value="backAndForth">there and back</option>
           <option value="once">once</option>
         </Select>
+        <SoundButton media={media} />
         {marker && (
           <input
             key={marker.frame}
