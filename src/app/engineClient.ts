@@ -58,6 +58,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   card: 'jobs',
   follow: 'jobs',
   moment: 'jobs',
+  glimpse: 'jobs',
   pictureCodes: 'jobs',
   matteCodes: 'jobs',
   halves: 'jobs',

@@ -112,6 +112,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.fitKey(m.body.shot, m.body.correction, m.body.area, m.body) };
       case 'moment':
         return { body: await s.moment(m.body) };
+      case 'glimpse':
+        return { body: await s.glimpse(m.body) };
       case 'follow':
         return { body: await s.follow(m.body) };
       case 'skinPress':

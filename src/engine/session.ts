@@ -31,6 +31,7 @@ import { patchAt } from '../core/graph/patch';
 import * as charts from './session/charts';
 import * as files from './session/files';
 import { Follows } from './session/follow';
+import { glimpse } from './session/glimpse';
 import { moment } from './session/moment';
 import * as healths from './session/health';
 import { Held } from './session/held';
@@ -72,6 +73,9 @@ export class Session extends Held {
   }
   fitKey(shot: ShotState, correction: string | null, area: SampleArea, how?: SampleOptions): Promise<Sampled> {
     return sample.fitKey(this, shot, correction, area, how);
+  }
+  glimpse(at: Requests['glimpse']['in']): Promise<Requests['glimpse']['out']> {
+    return glimpse(this, at);
   }
   follow(q: Requests['follow']['in']): Promise<Requests['follow']['out']> {
     return this.follows.step(q);

@@ -2,6 +2,7 @@
 import type { ClipInfo, DecodedPicture, DecodeOptions } from '../media/picture';
 import type { YuvMeaning } from '../core/color/yuv';
 import type { MotionKind } from '../core/track/fit';
+import type { Glimpse } from '../core/track/cuts';
 import type { Followed } from '../core/track/follow';
 import type { PatchPlace } from '../core/graph/patch';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
@@ -372,6 +373,8 @@ export interface Requests {
     };
     out: { coverage: number | null; flicker: Flicker | null; levelPct: number; patches: PatchReadings[] };
   };
+  /** A small copy of a frame as it came, to look for cuts. */
+  glimpse: { in: FrameRef; out: Glimpse };
   solve: { in: SolveRequest; out: SolveReply };
   chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };
   helper: { in: HelperRequest; out: HelperReply };

@@ -1,5 +1,5 @@
 /** Time under the picture: play, step, frame and timecode, the strip with its playhead, in and out, keys. */
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, memo, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent, PointerEvent } from 'react';
 import {
   ArrowLeftToLine,
@@ -8,6 +8,7 @@ import {
   BookmarkX,
   Pause,
   Play,
+  ScanSearch,
   Scissors,
   StepBack,
   StepForward,
@@ -19,18 +20,19 @@ import { frameOfTimecode, timecodeOf } from '../../core/math/timecode';
 import type { Moment } from '../../core/matte/overTime';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
 import { Dim, IconButton, Select } from '../../ui/controls';
-import { shotState } from '../actions';
 import { setRange, splitShot, wholeRange } from '../cut';
-import { engine } from '../engine';
 import { keyFrames } from '../keying';
-import { asideFailed, sayError } from '../notices';
+import { sayError } from '../notices';
 import { markersOf, noteMarker, toggleMarker } from '../markers';
 import { loadOverTime, useOverTime } from '../overTime';
 import { player, usePlay } from '../player';
 import type { Loop } from '../playing';
-import { useDoc } from '../store';
 import { useFrame } from '../values';
 import { SoundButton } from './SoundButton';
+import { useThumbs } from './useThumbs';
+
+/** Opened seldom: loaded then. */
+const CutsSheet = lazy(() => import('./CutsSheet'));
 
 const Box = styled.section`
   flex: none;
@@ -154,74 +156,6 @@ const Strip = styled.div`
 `;
 const SPEEDS = [1, 2, 4, 8];
 
-/** Small pictures of the shot as it came, one after another when nothing else is asked for. */
-function useThumbs(shot: ShotRecord, media: MediaRecord): React.RefObject<HTMLCanvasElement | null> {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const key = `${shot.id} ${media.id} ${media.frames} ${JSON.stringify([shot.encoding, shot.conversion, media.yuv])}`;
-  const playing = usePlay((s) => s.playing);
-  const done = useRef<{ key: string; frames: Set<number> }>({ key: '', frames: new Set() });
-  useEffect(() => {
-    const el = canvas.current;
-    if (!el || playing) return;
-    const height = 38;
-    const wide = Math.max(24, Math.round((height * media.width) / media.height));
-    const across = el.clientWidth;
-    const n = Math.max(1, Math.min(media.frames, Math.ceil(across / wide)));
-    const name = `${key} ${n}`;
-    if (done.current.key !== name) {
-      [el.width, el.height] = [across, height];
-      done.current = { key: name, frames: new Set() };
-    }
-    const stop = new AbortController();
-    const { records } = useDoc.getState();
-    const state = { ...shotState(records, shot), corrections: [] };
-    void (async () => {
-      for (let i = 0; i < n && !stop.signal.aborted; i++) {
-        if (done.current.frames.has(i)) continue;
-        const frame = Math.min(media.frames - 1, Math.floor(((i + 0.5) / n) * media.frames));
-        const x0 = Math.round((i / n) * across);
-        const w = Math.round(((i + 1) / n) * across) - x0;
-        const scale = wide / media.width;
-        const view = {
-          w: wide,
-          h: height,
-          scale,
-          offX: 0,
-          offY: 0,
-          mode: 'picture',
-          compare: 'off',
-          wipeX: 0,
-        } as const;
-        const r = await engine().request(
-          'card',
-          {
-            shot: { ...state, frame },
-            focus: null,
-            view,
-            quality: 'draft',
-            scopes: [],
-            patches: [],
-            skinLineDeg: 123,
-            bits: 8,
-          },
-          stop.signal,
-        );
-        if (stop.signal.aborted) return;
-        const small = new OffscreenCanvas(r.w, r.h);
-        small.getContext('2d')!.putImageData(new ImageData(r.rgba, r.w, r.h), 0, 0);
-        // Cut at the sides where there is less room than the picture is wide.
-        const cut = Math.max(0, (wide - w) / 2);
-        el.getContext('2d')!.drawImage(small, cut, 0, wide - 2 * cut, height, x0, 0, w, height);
-        done.current.frames.add(i);
-      }
-    })().catch((e: unknown) => {
-      if (!stop.signal.aborted) asideFailed('The pictures of the time strip could not be made')(e);
-    });
-    return () => stop.abort();
-  }, [key, playing, shot, media]);
-  return canvas;
-}
-
 export const TimeStrip = memo(function TimeStrip({
   shot,
   media,
@@ -238,6 +172,7 @@ export const TimeStrip = memo(function TimeStrip({
   const strip = useRef<HTMLDivElement>(null);
   const thumbs = useThumbs(shot, media);
   const [typed, setTyped] = useState<string | null>(null);
+  const [cutting, setCutting] = useState(false);
   const [first, last] = shot.range;
   const keys = useMemo(() => keyFrames(corr), [corr]);
   const markers = markersOf(shot);
@@ -406,6 +341,25 @@ export const TimeStrip = memo(function TimeStrip({
         >
           <Scissors />
         </IconButton>
+        <IconButton
+          aria-label="Look for cuts"
+          tip="Looks for hard cuts in the shot and lists them, to make shots of what lies between"
+          onPress={() => setCutting(true)}
+        >
+          <ScanSearch />
+        </IconButton>
+        {cutting && (
+          <Suspense fallback={null}>
+            <CutsSheet
+              shot={shot}
+              media={media}
+              close={(made) => {
+                setCutting(false);
+                if (made) void go(`/bench/${made}`);
+              }}
+            />
+          </Suspense>
+        )}
       </div>
       <Strip
         ref={strip}
