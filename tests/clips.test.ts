@@ -59,6 +59,9 @@ describe('what a clip says of itself', () => {
   it('turned, of variable rate, with sound: said', async () => {
     expect(await info('h264-turned.mp4')).toMatchObject({ width: 64, height: 96 });
     expect((await info('h264-vfr.mp4')).notes.join()).toContain('unequally long');
+    const wide = await info('h264-wide.mp4');
+    expect(wide).toMatchObject({ width: 96, height: 64, pixelAspect: [2, 1] });
+    expect(wide.notes.join()).toContain('2:1 wide and are shown so');
     expect((await info('with-sound.webm')).audio).toEqual({ codec: 'opus' });
   });
   it.each([

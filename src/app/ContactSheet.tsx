@@ -18,6 +18,7 @@ import { engine } from './engine';
 import { renameScene, setScene } from './scenes';
 import { patchSpec } from './bench/scopeSlots';
 import { pointerOn, warmShot } from './warm';
+import { aspectOf, cssAspect } from './pixelAspect';
 import { useDoc, useSession } from './store';
 import { wordsOf } from './words';
 
@@ -172,6 +173,11 @@ function NameField({
   );
 }
 
+/** A picture whose pixels are not square is drawn as wide as they are. */
+const drawnWide = (m: MediaRecord | undefined): React.CSSProperties | undefined =>
+  m && aspectOf(m) !== 1
+    ? { width: 'auto', maxWidth: '100%', margin: '0 auto', aspectRatio: cssAspect(m), objectFit: 'fill' }
+    : undefined;
 const hasUse = (t: EventTarget): boolean => !!(t as Element).closest('a, button, input, select, label');
 function ShotCard({ shot, place, of }: { shot: ShotRecord; place: number; of: number }) {
   const records = useDoc((s) => s.records);
@@ -214,7 +220,7 @@ function ShotCard({ shot, place, of }: { shot: ShotRecord; place: number; of: nu
       }}
     >
       <Link className="pic" to={`/bench/${shot.id}`} aria-label={`Open ${shot.name} on the Bench`}>
-        {error ? <p role="alert">{wordsOf(error)}</p> : <canvas ref={canvas} />}
+        {error ? <p role="alert">{wordsOf(error)}</p> : <canvas ref={canvas} style={drawnWide(media)} />}
       </Link>
       <div className="body">
         <NameField label="Name of the shot" name={shot.name} rename={(to) => renameShot(shot.id, to)} />

@@ -108,6 +108,14 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
           {heard && what === 'picture' && ` ${sound ? soundSays : 'The sound of the clip is left out.'}`}
         </Dim>
       </p>
+      {media.pixelAspect[0] !== media.pixelAspect[1] && (
+        <p>
+          <Dim>
+            Its pixels are {media.pixelAspect[0]}:{media.pixelAspect[1]} wide. They go out one for one and files do not
+            say so: tell it to whoever takes them.
+          </Dim>
+        </p>
+      )}
       {untold && (
         <p role="alert">
           The numbers of this shot are neither sRGB nor BT.709, and a clip would be tagged wrongly: switch the

@@ -340,7 +340,7 @@ async function infoOf(
   if (await track.canBeTransparent()) notes.push('its transparency is left out');
   const aspect = await track.getPixelAspectRatio();
   if (aspect.num !== aspect.den)
-    notes.push(`its pixels are ${aspect.num}:${aspect.den} wide, and are shown as squares: nothing of it is resampled`);
+    notes.push(`its pixels are ${aspect.num}:${aspect.den} wide and are shown so: nothing of it is resampled`);
   const config = await track.getDecoderConfig();
   const audio = (await input.getAudioTracks())[0];
   return {

@@ -237,6 +237,82 @@ test('a clip: every frame is the one that was asked for, whatever came before', 
   expect(faults).toEqual([]);
 });
 
+test('pixels that are not square are drawn so, and pointed at so; the shape can be told', async ({ page }) => {
+  const faults = watch(page);
+  await importClip(page, join(import.meta.dirname, '../data/clips/h264-wide.mp4'));
+  await expect(playhead(page)).toBeVisible();
+  const app = page.getByRole('application');
+  const canvas = app.locator('canvas');
+  const b = (await app.boundingBox())!;
+  // 96 pixels of double width by 64: three times as wide as high.
+  const drawn = (): Promise<[number, number]> =>
+    canvas.evaluate((el: HTMLCanvasElement) => {
+      const { data, width, height } = el.getContext('2d')!.getImageData(0, 0, el.width, el.height);
+      const box = el.getBoundingClientRect();
+      const lit = (x: number, y: number): boolean => {
+        const i = 4 * (y * width + x);
+        const c = [data[i]!, data[i + 1]!, data[i + 2]!];
+        return Math.max(...c) - Math.min(...c) > 60;
+      };
+      // From its first coloured column to its last: the ground about it is grey.
+      const span = (n: number, on: (k: number) => boolean): number => {
+        const list = Array.from({ length: n }, (_, k) => k).filter(on);
+        return list.length > 0 ? (list.at(-1)! - list[0]! + 1) / n : 0;
+      };
+      const most = (n: number, f: (k: number) => number): number =>
+        Math.max(...Array.from({ length: n }, (_, k) => f(k)));
+      const across = most(9, (k) => span(width, (x) => lit(x, Math.floor(((k + 1) * height) / 10))));
+      const down = most(9, (k) => span(height, (y) => lit(Math.floor(((k + 1) * width) / 10), y)));
+      return [across * box.width, down * box.height] as [number, number];
+    });
+  await expect.poll(async () => (await drawn())[0]).toBeGreaterThan(100);
+  const [w, h] = await drawn();
+  expect(w / h).toBeGreaterThan(2.6);
+  expect(w / h).toBeLessThan(3.3);
+
+  await test.step('a box drawn over the right half is in pixels of the picture', async () => {
+    const k = Math.min(b.width / 192, b.height / 64);
+    const [x0, y0] = [b.x + (b.width - 192 * k) / 2, b.y + (b.height - 64 * k) / 2];
+    await app.focus();
+    await page.keyboard.press('Shift+E');
+    await page.mouse.move(x0 + 2 * 48 * k, y0 + 16 * k);
+    await page.mouse.down();
+    await page.mouse.move(x0 + 2 * 88 * k, y0 + 48 * k, { steps: 5 });
+    await page.mouse.up();
+    await page.keyboard.press('Escape');
+    await expect
+      .poll(async () => Number.parseFloat(await page.getByLabel('Centre x, typed').inputValue()))
+      .toBeCloseTo(68, 0);
+    await expect
+      .poll(async () => Number.parseFloat(await page.getByLabel('Centre y, typed').inputValue()))
+      .toBeCloseTo(32, 0);
+    // Its middle is taken by the hand and moved by ten pixels.
+    await page.mouse.move(x0 + 2 * 68 * k, y0 + 32 * k);
+    await page.mouse.down();
+    await page.mouse.move(x0 + 2 * 58 * k, y0 + 32 * k, { steps: 5 });
+    await page.mouse.up();
+    await expect
+      .poll(async () => Number.parseFloat(await page.getByLabel('Centre x, typed').inputValue()))
+      .toBeCloseTo(58, 0);
+  });
+  await test.step('told otherwise: square', async () => {
+    await page
+      .getByRole('button', { name: /^Conversion/ })
+      .first()
+      .click();
+    await page.getByLabel('Shape of the pixels').selectOption({ label: 'square' });
+    await expect
+      .poll(async () => {
+        const [u, v] = await drawn();
+        return u / v;
+      })
+      .toBeLessThan(1.7);
+    await page.keyboard.press('Control+z');
+    await expect(page.getByLabel('Shape of the pixels')).toContainText('2:1');
+  });
+  expect(faults).toEqual([]);
+});
+
 test("frames of the browser's decoders are those of another decoder, bit for bit", async ({ page }) => {
   const faults = watch(page);
   // By ffmpeg 5.1.9, through the same conversion: tests/data/clips.

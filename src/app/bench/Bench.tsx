@@ -1,7 +1,7 @@
 /** The Bench: work rail, picture, scopes; the readings on a shelf below the picture. */
 import { lazy, memo, startTransition, Suspense, useEffect, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
-import { Maximize2, PanelLeftClose, PanelLeftOpen } from 'lucide-react';
+import { Columns2, Maximize2, PanelLeftClose, PanelLeftOpen, SquareSplitHorizontal } from 'lucide-react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { useNavigate, useParams } from 'react-router';
 import styled from 'styled-components';
@@ -69,10 +69,10 @@ const Back = styled.div`
 const Bar = styled.div`
   display: flex;
   align-items: center;
-  gap: 3px;
+  gap: 1px;
   height: 34px;
   flex: none;
-  padding: 0 8px;
+  padding: 0 6px;
   background: var(--rail);
   border-top: 1px solid var(--line);
   .gap {
@@ -85,7 +85,7 @@ const Bar = styled.div`
   }
   > button {
     flex: none;
-    padding: 0 7px;
+    padding: 0 5px;
   }
   .said {
     color: var(--dim);
@@ -325,16 +325,18 @@ const ViewBar = memo(function ViewBar({ shot, width, height }: { shot: ShotRecor
       <ToggleButton
         isSelected={compare === 'wipe'}
         onChange={(x) => set({ compare: x ? 'wipe' : 'off' })}
-        tip="Before on the left of the line, after on the right (W)"
+        aria-label="Wipe"
+        tip="Wipe: before on the left of the line, after on the right (W)"
       >
-        Wipe
+        <SquareSplitHorizontal />
       </ToggleButton>
       <ToggleButton
         isSelected={compare === 'side'}
         onChange={(x) => set({ compare: x ? 'side' : 'off' })}
-        tip="Before and after beside each other (S)"
+        aria-label="Side by side"
+        tip="Side by side: before and after, at one place (S)"
       >
-        Side by side
+        <Columns2 />
       </ToggleButton>
       {compare !== 'off' && <AgainstSelect shot={shot} />}
       <ZoomButton

@@ -13,6 +13,7 @@ import { cannotCarry, carried, carryCorrection } from '../carry';
 import type { CarryHow } from '../carry';
 import { cardRequest } from '../cardRequest';
 import { engine } from '../engine';
+import { cssAspect } from '../pixelAspect';
 import { useDoc, useSession } from '../store';
 import { wordsOf } from '../words';
 
@@ -58,7 +59,6 @@ const Two = styled.div`
 const WIDE = 400;
 function Picture({ media, state, says }: { media: MediaRecord; state: ShotState; says: string }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const h = Math.max(1, Math.round((WIDE * media.height) / media.width));
   const { data, error } = useQuery({
     queryKey: ['carry', JSON.stringify(state)],
     staleTime: Infinity,
@@ -73,7 +73,7 @@ function Picture({ media, state, says }: { media: MediaRecord; state: ShotState;
   }, [data]);
   return (
     <figure>
-      <canvas ref={canvas} style={{ aspectRatio: `${WIDE} / ${h}` }} aria-label={says} role="img" data-there={!!data} />
+      <canvas ref={canvas} style={{ aspectRatio: cssAspect(media) }} aria-label={says} role="img" data-there={!!data} />
       <figcaption>{error ? `It could not be drawn: ${wordsOf(error)}` : says}</figcaption>
     </figure>
   );

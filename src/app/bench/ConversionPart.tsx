@@ -10,6 +10,7 @@ import type { ShotRecord } from '../../document/records';
 import { Button, Dim, Line, Select, Switch } from '../../ui/controls';
 import { editMedia, editShot, setConversion } from '../actions';
 import { encodingName, EncodingSelect } from '../EncodingSelect';
+import { ASPECTS } from '../pixelAspect';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
 import { Params } from './Adjustment';
@@ -146,6 +147,38 @@ function YuvPart({ shot }: { shot: ShotRecord }) {
   );
 }
 
+/** Of what moves: how wide its pixels are drawn. Nothing is resampled. */
+function AspectPart({ shot }: { shot: ShotRecord }) {
+  const media = useDoc((s) => mediaOf(s.records, shot));
+  if (!media || media.kind === 'still') return null;
+  const [w, h] = media.pixelAspect;
+  const known = ASPECTS.some(([, [a, b]]) => a * h === b * w);
+  return (
+    <Line title="How wide a pixel is drawn for its height. Only the view changes: no number of the picture does">
+      <span>Pixels</span>
+      <Select
+        aria-label="Shape of the pixels"
+        value={known ? ASPECTS.findIndex(([, [a, b]]) => a * h === b * w) : -1}
+        onChange={(e) => {
+          const next = ASPECTS[Number(e.target.value)]?.[1];
+          if (next) editMedia(media.id, 'Change the shape of the pixels', (m) => ({ ...m, pixelAspect: next }));
+        }}
+      >
+        {!known && (
+          <option value={-1}>
+            {w}:{h} ({(w / h).toFixed(2)})
+          </option>
+        )}
+        {ASPECTS.map(([title], i) => (
+          <option key={title} value={i}>
+            {title}
+          </option>
+        ))}
+      </Select>
+    </Line>
+  );
+}
+
 export function ConversionPanel({ shot }: { shot: ShotRecord }) {
   const e = shot.encoding;
   const table = typeof e === 'object' && 'table' in e;
@@ -167,6 +200,7 @@ export function ConversionPanel({ shot }: { shot: ShotRecord }) {
         </p>
       )}
       <YuvPart shot={shot} />
+      <AspectPart shot={shot} />
       <p style={{ margin: '10px 0 4px' }}>
         <Dim>
           {!shot.conversion.on

@@ -14,6 +14,7 @@ import { splitShot } from '../cut';
 import { lookForCuts } from '../cuts';
 import { engine } from '../engine';
 import { cancelJob, useJobs } from '../jobs';
+import { cssAspect } from '../pixelAspect';
 import { useDoc } from '../store';
 
 const List = styled.ul`
@@ -59,8 +60,9 @@ function Side({ shot, media, frame, says }: { shot: ShotRecord; media: MediaReco
     [el.width, el.height] = [data.w, data.h];
     el.getContext('2d', { alpha: false })!.putImageData(new ImageData(data.rgba, data.w, data.h), 0, 0);
   }, [data]);
-  const ratio = `${media.width} / ${media.height}`;
-  return <canvas ref={canvas} role="img" aria-label={says} style={{ aspectRatio: ratio }} data-there={!!data} />;
+  return (
+    <canvas ref={canvas} role="img" aria-label={says} style={{ aspectRatio: cssAspect(media) }} data-there={!!data} />
+  );
 }
 
 function Found({ shot, media, done }: { shot: ShotRecord; media: MediaRecord; done: (first: ShotId | null) => void }) {

@@ -3,6 +3,7 @@ import { useRef } from 'react';
 import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
+import { useWide } from '../pixelAspect';
 import { caught, targetsOf } from './snap';
 import type { Targets } from './snap';
 
@@ -24,6 +25,9 @@ interface HandleProps {
 export function Handle({ x, y, name, shape, children, onDrag, label, scale, onPick, onPoint, loose }: HandleProps) {
   const from = useRef<{ x: number; y: number; at: [number, number]; targets: Targets | null } | null>(null);
   const doc = useDoc.getState;
+  const wide = useWide();
+  // Round handles stay round on a picture that is drawn wider.
+  const even = wide === 1 ? undefined : `translate(${x} 0) scale(${1 / wide} 1) translate(${-x} 0)`;
   const down = (e: PointerEvent<SVGGElement>): void => {
     if (e.button !== 0) return;
     e.stopPropagation();
@@ -39,7 +43,7 @@ export function Handle({ x, y, name, shape, children, onDrag, label, scale, onPi
   const move = (e: PointerEvent): void => {
     const f = from.current;
     if (!f) return;
-    let [dx, dy] = [e.clientX - f.x, e.clientY - f.y];
+    let [dx, dy] = [(e.clientX - f.x) / wide, e.clientY - f.y];
     if (f.targets) {
       // Alt lets it go where the hand is.
       const at = e.altKey ? { x: null, y: null } : caught(f.at[0] + dx, f.at[1] + dy, f.targets);
@@ -97,6 +101,7 @@ export function Handle({ x, y, name, shape, children, onDrag, label, scale, onPi
       ) : shape === 'square' ? (
         <rect
           className="dot"
+          transform={even}
           x={x - 4.5}
           y={y - 4.5}
           width={9}
@@ -108,6 +113,7 @@ export function Handle({ x, y, name, shape, children, onDrag, label, scale, onPi
       ) : (
         <circle
           className="dot"
+          transform={even}
           cx={x}
           cy={y}
           r={5}

@@ -12,6 +12,7 @@ import { placePatch } from '../patchPlace';
 import { useFrame } from '../values';
 import { patchAt } from '../../core/graph/patch';
 import { pointAt, useLive } from '../live';
+import { useWide } from '../pixelAspect';
 import { useDoc, useSession } from '../store';
 import type { Placing } from './geometry';
 import { Handle } from './Handle';
@@ -55,6 +56,15 @@ const Svg = styled.svg`
   }
 `;
 
+/** Letters keep their shape on a picture that is drawn wider than its pixels are counted. */
+function Name({ x, y, name }: { x: number; y: number; name: string }) {
+  const wide = useWide();
+  return (
+    <text x={x} y={y} transform={`translate(${x} 0) scale(${1 / wide} 1) translate(${-x} 0)`}>
+      {name}
+    </text>
+  );
+}
 interface PatchProps {
   /** Where it lies on the frame that is shown. */
   patch: PatchRecord;
@@ -99,11 +109,7 @@ function PatchBox({ patch, kept, frame, place, chosen }: PatchProps) {
         <rect className="under dot" x={X} y={Y} width={W} height={H} />
         <rect className="line" x={X} y={Y} width={W} height={H} />
       </Handle>
-      {(chosen || over) && (
-        <text x={X + W + 6} y={Y + 11}>
-          {patch.name}
-        </text>
-      )}
+      {(chosen || over) && <Name x={X + W + 6} y={Y + 11} name={patch.name} />}
       {chosen && (
         <Handle
           x={X + W}
@@ -158,9 +164,7 @@ function FreePatch({ patch, kept, frame, place, chosen }: PatchProps) {
         <polygon className="line" points={line} />
       </Handle>
       {(chosen || over) && (
-        <text x={Math.max(...at.map((p) => p[0])) + 6} y={Math.min(...at.map((p) => p[1])) + 11}>
-          {patch.name}
-        </text>
+        <Name x={Math.max(...at.map((p) => p[0])) + 6} y={Math.min(...at.map((p) => p[1])) + 11} name={patch.name} />
       )}
       {chosen &&
         at.map(([x, y], i) => (

@@ -24,6 +24,12 @@ const PlotPanel = lazy(() => import('./PlotPanel'));
 const OverTimePanel = lazy(() => import('./OverTimePanel'));
 
 const Box = styled.section`
+  .one-line {
+    min-width: 0;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
   /* As high as what it shows, and never more than the picture can spare. */
   flex: 0 1 auto;
   max-height: 42vh;
@@ -322,7 +328,9 @@ export const Shelf = memo(function Shelf({ shot, corr }: { shot: ShotRecord; cor
           </Button>
         )}
         {shelfTab === 'readings' && patches.length === 0 && (
-          <Dim>No patch yet: drag a box over clean skin, it is read here through every change.</Dim>
+          <Dim className="one-line">
+            No patch yet: drag a box over clean skin, it is read here through every change.
+          </Dim>
         )}
         <span style={{ flex: 1 }} />
         <Button onPress={() => set({ shelf: false })} tip="Folds the readings away (R)">

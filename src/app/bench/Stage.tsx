@@ -12,6 +12,7 @@ import { engine } from '../engine';
 import { asideFailed } from '../notices';
 import { useLive } from '../live';
 import { player, usePlay } from '../player';
+import { aspectOf, WideProvider } from '../pixelAspect';
 import { useFrame } from '../values';
 import { useDoc, useSession } from '../store';
 import { placing, zoomAbout } from './geometry';
@@ -81,10 +82,14 @@ const WipeBar = styled.div`
     left: 5px;
   }
 `;
+const FLAT = { position: 'absolute', inset: 0, transformOrigin: '0 0' } as const;
+
 export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRecord; corr: CorrectionRecord | null }) {
   const area = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
+  /** The stage in pixels of a picture whose own are square: it is drawn `wide` times as wide. */
   const [size, setSize] = useState({ w: 0, h: 0, k: 1 });
+  const wide = aspectOf(media);
   const records = useDoc((s) => s.records);
   const dragging = useDoc((s) => s.mark !== null);
   const {
@@ -114,7 +119,8 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
 
   useLayoutEffect(() => {
     const el = area.current!;
-    const measure = (w: number, h: number): void => {
+    const measure = (across: number, h: number): void => {
+      const w = across / wide;
       const k = Math.min(2, window.devicePixelRatio || 1);
       rect.current = null;
       setSize((s) =>
@@ -126,7 +132,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     const ro = new ResizeObserver(([e]) => measure(e!.contentRect.width, e!.contentRect.height));
     ro.observe(el);
     return () => ro.disconnect();
-  }, []);
+  }, [wide]);
 
   const side = compare === 'side';
   const place = placing(size.w || 1, size.h || 1, media.width, media.height, zoom, side);
@@ -200,7 +206,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
 
   const toPicture = (e: { clientX: number; clientY: number }): Point => {
     const r = rect.current ?? (rect.current = area.current!.getBoundingClientRect());
-    let x = e.clientX - r.left;
+    let x = (e.clientX - r.left) / wide;
     if (side && x >= size.w / 2) x -= Math.floor(size.w / 2);
     return { x: x / place.scale + place.offX, y: (e.clientY - r.top) / place.scale + place.offY };
   };
@@ -310,7 +316,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
         set({
           zoom: {
             scale: place.scale,
-            cx: d.cx - (e.clientX - d.x) / place.scale,
+            cx: d.cx - (e.clientX - d.x) / wide / place.scale,
             cy: d.cy - (e.clientY - d.y) / place.scale,
           },
         });
@@ -364,7 +370,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   wheel.current = (e) => {
     e.preventDefault();
     const r = area.current!.getBoundingClientRect();
-    const x = e.clientX - r.left;
+    const x = (e.clientX - r.left) / wide;
     set({
       zoom: zoomAbout(
         place,
@@ -404,81 +410,85 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       onPointerLeave={() => !stroke && hover({ x: -1, y: -1 })}
       onKeyDown={key}
     >
-      <canvas ref={canvas} />
-      <Overlay
-        shot={shot}
-        corr={corr}
-        patches={patches}
-        place={place}
-        plain={tool !== 'none' || mode === 'change' || side}
-      />
-      {(stroke || cross) && (
-        <svg style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}>
-          {stroke && drawing?.draws === 'stroke' && (
-            <polyline
-              points={stroke.map((p) => S(p).join(',')).join(' ')}
-              fill="none"
-              stroke="#fff"
-              strokeOpacity={0.85}
-              strokeWidth={8}
-              strokeLinecap="round"
-              strokeLinejoin="round"
-            />
-          )}
-          {stroke && corners && (
-            <polygon
-              points={stroke.map((p) => S(p).join(',')).join(' ')}
-              fill="rgb(255 255 255 / 15%)"
-              stroke="#fff"
-              strokeWidth={1.5}
-            />
-          )}
-          {stroke && drawing?.draws === 'line' && (
-            <line
-              x1={S(stroke[0]!)[0]}
-              y1={S(stroke[0]!)[1]}
-              x2={S(stroke.at(-1)!)[0]}
-              y2={S(stroke.at(-1)!)[1]}
-              stroke="#fff"
-              strokeWidth={1.5}
-            />
-          )}
-          {stroke &&
-            (drawing?.draws === 'box' || drawing?.draws === 'ellipse') &&
-            (() => {
-              const [x0, y0] = S(stroke[0]!);
-              const [x1, y1] = S(stroke.at(-1)!);
-              const r = {
-                x: Math.min(x0, x1),
-                y: Math.min(y0, y1),
-                width: Math.abs(x1 - x0),
-                height: Math.abs(y1 - y0),
-              };
-              return drawing.draws === 'ellipse' ? (
-                <ellipse
-                  cx={(x0 + x1) / 2}
-                  cy={(y0 + y1) / 2}
-                  rx={r.width / 2}
-                  ry={r.height / 2}
+      <WideProvider value={wide}>
+        <div style={wide === 1 ? FLAT : { ...FLAT, width: `${100 / wide}%`, transform: `scaleX(${wide})` }}>
+          <canvas ref={canvas} />
+          <Overlay
+            shot={shot}
+            corr={corr}
+            patches={patches}
+            place={place}
+            plain={tool !== 'none' || mode === 'change' || side}
+          />
+          {(stroke || cross) && (
+            <svg style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}>
+              {stroke && drawing?.draws === 'stroke' && (
+                <polyline
+                  points={stroke.map((p) => S(p).join(',')).join(' ')}
                   fill="none"
                   stroke="#fff"
-                  strokeWidth={1.5}
-                  strokeDasharray="7 5"
+                  strokeOpacity={0.85}
+                  strokeWidth={8}
+                  strokeLinecap="round"
+                  strokeLinejoin="round"
                 />
-              ) : (
-                <rect {...r} fill="none" stroke="#fff" strokeWidth={1.5} />
-              );
-            })()}
-          {cross && (
-            <path
-              d={`M${S(cross)[0] - 12},${S(cross)[1]}h24M${S(cross)[0]},${S(cross)[1] - 12}v24`}
-              stroke="#fff"
-              strokeWidth={1.5}
-              style={{ filter: 'drop-shadow(0 0 1px #000)' }}
-            />
+              )}
+              {stroke && corners && (
+                <polygon
+                  points={stroke.map((p) => S(p).join(',')).join(' ')}
+                  fill="rgb(255 255 255 / 15%)"
+                  stroke="#fff"
+                  strokeWidth={1.5}
+                />
+              )}
+              {stroke && drawing?.draws === 'line' && (
+                <line
+                  x1={S(stroke[0]!)[0]}
+                  y1={S(stroke[0]!)[1]}
+                  x2={S(stroke.at(-1)!)[0]}
+                  y2={S(stroke.at(-1)!)[1]}
+                  stroke="#fff"
+                  strokeWidth={1.5}
+                />
+              )}
+              {stroke &&
+                (drawing?.draws === 'box' || drawing?.draws === 'ellipse') &&
+                (() => {
+                  const [x0, y0] = S(stroke[0]!);
+                  const [x1, y1] = S(stroke.at(-1)!);
+                  const r = {
+                    x: Math.min(x0, x1),
+                    y: Math.min(y0, y1),
+                    width: Math.abs(x1 - x0),
+                    height: Math.abs(y1 - y0),
+                  };
+                  return drawing.draws === 'ellipse' ? (
+                    <ellipse
+                      cx={(x0 + x1) / 2}
+                      cy={(y0 + y1) / 2}
+                      rx={r.width / 2}
+                      ry={r.height / 2}
+                      fill="none"
+                      stroke="#fff"
+                      strokeWidth={1.5}
+                      strokeDasharray="7 5"
+                    />
+                  ) : (
+                    <rect {...r} fill="none" stroke="#fff" strokeWidth={1.5} />
+                  );
+                })()}
+              {cross && (
+                <path
+                  d={`M${S(cross)[0] - 12},${S(cross)[1]}h24M${S(cross)[0]},${S(cross)[1] - 12}v24`}
+                  stroke="#fff"
+                  strokeWidth={1.5}
+                  style={{ filter: 'drop-shadow(0 0 1px #000)' }}
+                />
+              )}
+            </svg>
           )}
-        </svg>
-      )}
+        </div>
+      </WideProvider>
       {compare === 'wipe' && wipeAt > -6 && wipeAt < size.w + 6 && (
         <WipeBar
           role="slider"
@@ -487,7 +497,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
           aria-valuenow={Math.round(wipe * 100)}
           aria-valuemin={0}
           aria-valuemax={100}
-          style={{ left: wipeAt }}
+          style={{ left: wipeAt * wide }}
           onPointerDown={(e) => {
             e.stopPropagation();
             e.currentTarget.setPointerCapture(e.pointerId);

@@ -7,6 +7,7 @@ import { keyHere, nearKey } from '../keying';
 import { isTyping } from '../keys';
 import { nearMarker, toggleMarker } from '../markers';
 import { sayNews } from '../notices';
+import { aspectOf } from '../pixelAspect';
 import { player } from '../player';
 import { useDoc, useSession } from '../store';
 import type { ViewMode } from '../../protocol/messages';
@@ -88,7 +89,7 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         const el = document.querySelector<HTMLElement>('[role="application"]');
         const m = useDoc.getState().records[sh.media];
         if (!el || m?.type !== 'media') return;
-        const fit = Math.min(el.clientWidth / m.width, el.clientHeight / m.height);
+        const fit = Math.min(el.clientWidth / (m.width * aspectOf(m)), el.clientHeight / m.height);
         s.set({
           zoom: {
             scale: Math.min(32, Math.max(0.05, (s.zoom?.scale ?? fit) * f)),

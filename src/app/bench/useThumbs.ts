@@ -4,6 +4,7 @@ import type { MediaRecord, ShotRecord } from '../../document/records';
 import { shotState } from '../actions';
 import { engine } from '../engine';
 import { asideFailed } from '../notices';
+import { aspectOf } from '../pixelAspect';
 import { usePlay } from '../player';
 import { useDoc } from '../store';
 
@@ -17,7 +18,8 @@ export function useThumbs(shot: ShotRecord, media: MediaRecord): React.RefObject
     const el = canvas.current;
     if (!el || playing) return;
     const height = 38;
-    const wide = Math.max(24, Math.round((height * media.width) / media.height));
+    const square = Math.max(12, Math.round((height * media.width) / media.height));
+    const wide = Math.max(24, Math.round(square * aspectOf(media)));
     const across = el.clientWidth;
     const n = Math.max(1, Math.min(media.frames, Math.ceil(across / wide)));
     const name = `${key} ${n}`;
@@ -34,9 +36,9 @@ export function useThumbs(shot: ShotRecord, media: MediaRecord): React.RefObject
         const frame = Math.min(media.frames - 1, Math.floor(((i + 0.5) / n) * media.frames));
         const x0 = Math.round((i / n) * across);
         const w = Math.round(((i + 1) / n) * across) - x0;
-        const scale = wide / media.width;
+        const scale = square / media.width;
         const view = {
-          w: wide,
+          w: square,
           h: height,
           scale,
           offX: 0,
@@ -63,8 +65,8 @@ export function useThumbs(shot: ShotRecord, media: MediaRecord): React.RefObject
         const small = new OffscreenCanvas(r.w, r.h);
         small.getContext('2d')!.putImageData(new ImageData(r.rgba, r.w, r.h), 0, 0);
         // Cut at the sides where there is less room than the picture is wide.
-        const cut = Math.max(0, (wide - w) / 2);
-        el.getContext('2d')!.drawImage(small, cut, 0, wide - 2 * cut, height, x0, 0, w, height);
+        const cut = (Math.max(0, wide - w) / 2) * (square / wide);
+        el.getContext('2d')!.drawImage(small, cut, 0, square - 2 * cut, height, x0, 0, w, height);
         done.current.frames.add(i);
       }
     })().catch((e: unknown) => {
