@@ -29,6 +29,11 @@ const PART = 'part-';
 type Movable = FileSystemFileHandle & { move(name: string): Promise<void> };
 type Dir = FileSystemDirectoryHandle & { entries(): AsyncIterable<[string, FileSystemHandle]> };
 
+export interface PutOptions {
+  so?: (bytes: number) => void;
+  signal?: AbortSignal;
+}
+
 export class FileStore {
   private readonly dir: Promise<Dir | null>;
   /** Files that something is being done with: they are not collected. */
@@ -59,10 +64,12 @@ export class FileStore {
   }
 
   /**
-   * Keeps a file under its checksum. Throws NoRoom, or what the browser says. `keep`: not to be collected until
-   * freed.
+   * Keeps a file under its checksum. Throws NoRoom, what the browser says, or an AbortError; nothing of it is left
+   * then.
+   *
+   * @param so hears how many bytes are written
    */
-  async put(sha256: string, name: string, file: Blob): Promise<void> {
+  async put(sha256: string, name: string, file: Blob, { so, signal }: PutOptions = {}): Promise<void> {
     // Held before anything is awaited: what is there already must not be collected while it is being looked at.
     this.hold(sha256, 1);
     try {
@@ -79,7 +86,20 @@ export class FileStore {
       this.hold(part, 1);
       try {
         const handle = (await dir.getFileHandle(part, { create: true })) as Movable;
-        await file.stream().pipeTo(await handle.createWritable());
+        let bytes = 0;
+        const counted = new TransformStream<Uint8Array<ArrayBuffer>, Uint8Array<ArrayBuffer>>({
+          transform(chunk, to) {
+            bytes += chunk.byteLength;
+            so?.(bytes);
+            to.enqueue(chunk);
+          },
+        });
+        const writable = await handle.createWritable();
+        await file
+          .stream()
+          .pipeThrough(counted)
+          .pipeTo(writable, signal ? { signal } : {});
+        signal?.throwIfAborted();
         await handle.move(sha256);
       } catch (e) {
         await dir.removeEntry(part).catch(() => {});

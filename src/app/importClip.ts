@@ -18,7 +18,6 @@ import { soundTitle } from '../media/soundTitle';
 import { runOf } from '../media/sequence';
 import type { Run } from '../media/sequence';
 import { useDoc, useSession } from './store';
-import { wordsOf } from './words';
 
 export const isClip = (name: string): boolean => /\.(mp4|m4v|mov|webm|mkv)$/i.test(name);
 
@@ -80,8 +79,14 @@ export function mediaOfClip(file: File, info: ClipInfo, sha256: string): MediaRe
   };
 }
 
-/** Brings a clip in; answers with its shot, or null where only a missing file was linked again. */
-export async function importClip(file: File, p: Progress): Promise<ShotRecord | null> {
+/** A clip that came in: it is looked at while `keep` still runs. */
+export interface ClipCame {
+  shot: ShotRecord;
+  /** Ends when the file is kept; rejects with Cancelled, or with what went wrong. */
+  keep: Promise<void>;
+}
+/** Brings a clip in; null where only a missing file was linked again. */
+export async function importClip(file: File, p: Progress): Promise<ClipCame | null> {
   p.stage('reading');
   await kept.check(file.size);
   const info = await openClip(file, (n) => p.stage('decoding', `${n} frames counted`), p.signal);
@@ -95,7 +100,14 @@ export async function importClip(file: File, p: Progress): Promise<ShotRecord | 
   const there = known(sha256);
   const missing = there && (await kept.size(sha256)) === 0;
   p.stage('keeping', missing ? 'linking again' : '');
-  const keep = kept.during(sha256, () => kept.put(sha256, file.name, file));
+  const so = (bytes: number): void =>
+    p.stage('keeping', `${Math.floor((100 * bytes) / Math.max(1, file.size))} % of ${mb(file.size)} MB kept`);
+  const keep = kept
+    .during(sha256, () => kept.put(sha256, file.name, file, { so, signal: p.signal }))
+    .catch((e: unknown) => {
+      throw p.signal.aborted ? new Cancelled() : e;
+    });
+  keep.catch(() => {});
   if (missing) {
     await keep;
     sayNews(`${file.name} is linked again.`);
@@ -108,25 +120,16 @@ export async function importClip(file: File, p: Progress): Promise<ShotRecord | 
   });
   // It is looked at while it is still being kept.
   arriving.set(sha256, file);
-  try {
-    useDoc.getState().change(`Import ${file.name}`, put(media, shot));
-    await keep.catch((e: unknown) => {
-      throw new Error(
-        `it is open, but could not be kept (${wordsOf(e)}): it will be gone after a reload. Free some room and ` +
-          'import it again',
-      );
-    });
-  } finally {
-    arriving.delete(sha256);
-  }
+  useDoc.getState().change(`Import ${file.name}`, put(media, shot));
   const said = [
     `${info.codec}, ${info.frames} frames`,
     ...info.notes,
     ...(info.audio ? [`its sound (${soundTitle(info.audio.codec)}) is kept`] : []),
   ];
   sayNews(`${file.name} is imported: ${said.join('; ')}.`);
-  return shot;
+  return { shot, keep: keep.finally(() => arriving.delete(sha256)) };
 }
+const mb = (bytes: number): string => (bytes < 10e6 ? (bytes / 1e6).toFixed(1) : String(Math.round(bytes / 1e6)));
 
 export interface Sequence extends Omit<Run, 'names'> {
   files: File[];

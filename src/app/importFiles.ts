@@ -5,6 +5,7 @@ import type { MediaRecord, Rate, Records, ShotRecord } from '../document/records
 import { parseProject } from '../document/projectFile';
 import { create } from 'zustand';
 import { MAX_FILE_BYTES } from '../media/picture';
+import { removeShot } from './actions';
 import { Cancelled, decode } from './decoder';
 import { sha256Hex } from './db';
 import { files as kept } from './kept';
@@ -64,6 +65,14 @@ function askToPersist(): void {
   void kept.persist();
 }
 
+function notKept(job: ImportJob, e: unknown): void {
+  update(job.id, {
+    stage: 'failed',
+    message:
+      `it is open, but could not be kept (${wordsOf(e)}): it will be gone after a reload. Free some room and ` +
+      'import it again.',
+  });
+}
 async function importPicture(file: File, job: ImportJob, alone: boolean): Promise<ShotRecord | null> {
   const stop = (): void => {
     if (job.abort.signal.aborted) throw new Cancelled();
@@ -74,12 +83,28 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
       `the file has ${Math.round(file.size / 2 ** 20)} MB, more than ${MAX_FILE_BYTES / 2 ** 20}. Save ` +
         `it smaller and import that.`,
     );
-  if (isClip(file.name))
-    return keeping(() => importClip(file, progressOf(job))).then((s) => {
+  if (isClip(file.name)) {
+    const came = await keeping(() => importClip(file, progressOf(job)));
+    if (!came) {
       update(job.id, { stage: 'done', message: '' });
-      askToPersist();
-      return s;
-    });
+      return null;
+    }
+    const keep = keeping(() => came.keep).then(
+      () => {
+        update(job.id, { stage: 'done', message: '' });
+        askToPersist();
+        tidyList();
+      },
+      (e: unknown) => {
+        if (!(e instanceof Cancelled)) return notKept(job, e);
+        removeShot(came.shot.id);
+        update(job.id, { stage: 'cancelled', message: 'cancelled: its shot is removed again' });
+        tidyList();
+      },
+    );
+    if (!alone) await keep;
+    return came.shot;
+  }
   update(job.id, { stage: 'reading' });
   const bytes = await file.arrayBuffer();
   stop();
@@ -134,13 +159,7 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
       update(job.id, { stage: 'done' });
       askToPersist();
     },
-    (e: unknown) =>
-      update(job.id, {
-        stage: 'failed',
-        message:
-          `it is open, but could not be kept (${wordsOf(e)}): it will be gone after a reload. Free some room and ` +
-          'import it again.',
-      }),
+    (e: unknown) => notKept(job, e),
   );
   // Many are kept one after another, so that none waits for a disk that is busy with a hundred.
   if (!alone) await keep;
