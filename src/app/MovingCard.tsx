@@ -42,6 +42,11 @@ const FORMATS: Record<string, { title: string; format: WriteFormat; says: string
     format: { kind: 'webm', codec: 'vp9', quantizer: 16, curve: 'bt709' },
     says: 'A clip of 8 bit, 4:2:0, BT.709, narrow range, tagged so. Quantizer 0 is the finest, 63 the coarsest.',
   },
+  vp9ten: {
+    title: 'WebM, VP9, 10 bit',
+    format: { kind: 'webm', codec: 'vp9', depth: 10, quantizer: 16, curve: 'bt709' },
+    says: 'A clip of 10 bit, 4:2:0, BT.709, narrow range, tagged so. Quantizer 0 is the finest, 63 the coarsest.',
+  },
   av1: {
     title: 'WebM, AV1',
     format: { kind: 'webm', codec: 'av1', quantizer: 20, curve: 'bt709' },
@@ -55,7 +60,7 @@ const FORMATS: Record<string, { title: string; format: WriteFormat; says: string
 };
 
 export const DITHER =
-  'Noise of one step of 8 bits where the matte of a correction is above 0: soft ramps do not band. ' +
+  'Noise of one step of the file where the matte of a correction is above 0: soft ramps do not band. ' +
   'Elsewhere codes stay what they are.';
 /** How a clip of the shot's numbers is tagged; null where they are neither sRGB nor BT.709 for a BT.1886 screen. */
 function curveOf(shot: ShotRecord): ClipCurve | null {
@@ -97,6 +102,7 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
         ? `Its sound (${heard.title}) does not fit into such a file: it comes as a .${beside} file beside it, as it is.`
         : `Its sound (${heard.title}) goes along as it is.`;
   const matte = mattes.find((c) => c.id === what);
+  // What ends with 8 or 10 bits may band: numbered pictures of 16 do not.
   const eight = !('bits' in format) || format.bits === 8;
   const frames = range[1] - range[0] + 1;
   return (

@@ -97,6 +97,8 @@ function rgb16({ channels, bits, data, width, height }: Codes): Uint16Array {
     for (let c = 0; c < 3; c++) out[3 * i + c] = data[i * channels + (channels === 1 ? 0 : c)]! * k;
   return out;
 }
+/** VP9 of profile 2, ten bits, by its level for 1080p at 60 (the container's mapping of VP9, libwebm). */
+const VP9_10 = 'vp09.02.41.10';
 async function clip(
   format: Exclude<WriteFormat, { bits: unknown }>,
   rate: readonly [number, number],
@@ -112,6 +114,7 @@ async function clip(
       }),
     ),
   });
+  const ten = format.kind === 'webm' && format.depth === 10;
   const source = new VideoSampleSource({
     codec: format.codec,
     quality: new Quality(
@@ -119,6 +122,7 @@ async function clip(
     ),
     keyFrameInterval: 1,
     hardwareAcceleration: 'prefer-software',
+    ...(ten ? { fullCodecString: VP9_10 } : {}),
   });
   output.addVideoTrack(source, { frameRate: rate[0] / rate[1] });
   const held =
@@ -148,13 +152,17 @@ async function clip(
         h,
         'bt709',
         codes.reached ? { where: codes.reached, frame: n } : null,
+        ten ? 10 : 8,
       );
-      const data = new Uint8Array(y.length + u.length + v.length);
-      data.set(y);
-      data.set(u, y.length);
-      data.set(v, y.length + u.length);
+      const planes = [y, u, v].map((p) => new Uint8Array(p.buffer, p.byteOffset, p.byteLength));
+      const data = new Uint8Array(planes.reduce((a, p) => a + p.length, 0));
+      let at = 0;
+      for (const p of planes) {
+        data.set(p, at);
+        at += p.length;
+      }
       const sample = new VideoSample(data, {
-        format: 'I420',
+        format: ten ? 'I420P10' : 'I420',
         codedWidth: w,
         codedHeight: h,
         timestamp: (n * rate[1]) / rate[0],

@@ -426,7 +426,7 @@ export type ClipReply =
 export type WriteFormat =
   | { kind: 'png' | 'tiff'; bits: 8 | 16; dither?: boolean }
   | { kind: 'exr'; bits: 'half' }
-  | { kind: 'webm'; codec: 'vp9' | 'av1'; quantizer: number; curve: ClipCurve; dither?: boolean }
+  | { kind: 'webm'; codec: 'vp9' | 'av1'; depth?: 10; quantizer: number; curve: ClipCurve; dither?: boolean }
   | { kind: 'mp4'; codec: 'avc'; megabits: number; curve: ClipCurve; dither?: boolean };
 /** The curve that a clip is tagged with, by WebCodecs' name; its primaries and matrix are BT.709's. */
 export type ClipCurve = 'bt709' | 'iec61966-2-1';

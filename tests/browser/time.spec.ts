@@ -1,13 +1,15 @@
 /** Shots that move: brought in, stepped, keyframed, played, rendered; by mouse and keyboard, over a reload. */
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, openAsBlob, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
 import { decode, encode } from 'fast-png';
 import { unzipSync } from 'fflate';
+import { Clip } from '../../src/media/clip';
+import type { ClipInfo } from '../../src/media/picture';
 import { DEMO_SHOTS, countShots, openFromSheet, saved, watch } from './helpers';
 
 const dir = mkdtempSync(join(tmpdir(), 'rowanleaf-time-'));
@@ -71,6 +73,11 @@ const ground = (page: Page): Promise<number> =>
     },
     [W, H] as const,
   );
+/** What a file says of itself, read outside of the browser. */
+async function told(file: string): Promise<{ info: ClipInfo; close: () => void }> {
+  const c = await Clip.open(await openAsBlob(file), false);
+  return { info: c.info, close: () => c.close() };
+}
 async function render(page: Page, format: string): Promise<string> {
   await page.getByLabel('Format of the moving picture').selectOption(format);
   const coming = page.waitForEvent('download');
@@ -211,7 +218,7 @@ test('a clip: every frame is the one that was asked for, whatever came before', 
   const faults = watch(page);
   await importSequence(page, frames(join(dir, 'clip')));
   await page.getByRole('link', { name: 'Hand-off' }).click();
-  for (const format of ['vp9', 'avc', 'av1'] as const) {
+  for (const format of ['vp9', 'vp9ten', 'avc', 'av1'] as const) {
     await test.step(format, async () => {
       await page.getByLabel('Format of the moving picture').selectOption(format);
       if (format !== 'avc') {
@@ -219,6 +226,9 @@ test('a clip: every frame is the one that was asked for, whatever came before', 
         await page.getByLabel('Quantizer').press('Enter');
       }
       const file = await render(page, format);
+      const { info, close } = await told(file);
+      close();
+      expect(info).toMatchObject({ bits: format === 'vp9ten' ? 10 : 8, frames: N, guessed: ['siting'] });
       await importClip(page, file);
       await expect(page.locator('[data-frame]')).toHaveText(`frame 0 of 0–${N - 1}, 24 frames/s`);
       // Levels of 8 bits went through a narrow range and a coder: two codes, frames are seven apart.

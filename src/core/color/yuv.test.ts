@@ -142,9 +142,12 @@ describe('kernels', () => {
 });
 
 describe('to 4:2:0 and back', () => {
-  it('flat colours come back within a code of 8 bits', () => {
+  it.each([
+    [8, 219],
+    [10, 876],
+  ] as const)('flat colours come back within a code of %i bits', (bits, span) => {
     const [w, h] = [6, 4];
-    const block = yuvBlock({ matrix: 'bt709', full: false, siting: 'left' }, 8);
+    const block = yuvBlock({ matrix: 'bt709', full: false, siting: 'left' }, bits);
     for (const rgb of [
       [0.2, 0.5, 0.8],
       [0.9, 0.3, 0.1],
@@ -152,10 +155,15 @@ describe('to 4:2:0 and back', () => {
       [1, 1, 1],
     ]) {
       const codes = new Uint16Array(3 * w * h).map((_, i) => Math.round(65535 * rgb[i % 3]!));
-      const { y, u, v } = toYuv420(codes, w, h);
-      const got = one(block, y[9]!, u[4]!, v[4]!, 128);
-      got.forEach((g, c) => expect(Math.abs(g - rgb[c]!)).toBeLessThan(1.2 / 219));
+      const { y, u, v } = toYuv420(codes, w, h, 'bt709', null, bits);
+      const got = one(block, y[9]!, u[4]!, v[4]!, 2 ** (bits - 1));
+      got.forEach((g, c) => expect(Math.abs(g - rgb[c]!)).toBeLessThan(1.2 / span));
     }
+    // ITU-R BT.709-6, 4.6: white is 235 and 940, black 16 and 64, no colour 128 and 512.
+    const white = toYuv420(new Uint16Array(3 * w * h).fill(65535), w, h, 'bt709', null, bits);
+    const black = toYuv420(new Uint16Array(3 * w * h), w, h, 'bt709', null, bits);
+    const levels = [white.y[0], black.y[0], white.u[0], black.v[0]];
+    expect(levels).toEqual(bits === 8 ? [235, 16, 128, 128] : [940, 64, 512, 512]);
   });
   it('a ramp of chroma keeps its place', () => {
     const [w, h] = [64, 8];

@@ -152,8 +152,8 @@ export function turnYuv(
 }
 
 /**
- * R'G'B' codes of 16 bits (interleaved, three a pixel) to Y', Cb, Cr of 8 bits, 4:2:0, narrow range. Chroma is taken
- * beside the left of two columns (1 2 1) and between two rows, as `left` says; the nearest codes.
+ * R'G'B' codes of 16 bits (interleaved, three a pixel) to Y', Cb, Cr of 8 or 10 bits, 4:2:0, narrow range. Chroma is
+ * taken beside the left of two columns (1 2 1) and between two rows, as `left` says; the nearest codes.
  */
 export function toYuv420(
   rgb: Uint16Array,
@@ -162,11 +162,15 @@ export function toYuv420(
   matrix: Exclude<MatrixId, 'rgb'> = 'bt709',
   /** Where codes get dither: a pixel each, 1 for yes; and which frame it is. */
   dither: { where: Uint8Array; frame: number } | null = null,
-): { y: Uint8Array; u: Uint8Array; v: Uint8Array } {
+  bits: 8 | 10 = 8,
+): { y: Uint8Array | Uint16Array; u: Uint8Array | Uint16Array; v: Uint8Array | Uint16Array } {
+  const plane = (m: number): Uint8Array | Uint16Array => (bits === 8 ? new Uint8Array(m) : new Uint16Array(m));
+  // ITU-R BT.709-6, 4.6: codes of more bits are those of 8 times a power of two.
+  const step = 2 ** (bits - 8);
   const [kr, kb] = WEIGHTS[matrix];
   const kg = 1 - kr - kb;
   const [cw, ch] = [(w + 1) >> 1, (h + 1) >> 1];
-  const y = new Uint8Array(w * h);
+  const y = plane(w * h);
   const n = w * h;
   const cb = new Float32Array(n);
   const cr = new Float32Array(n);
@@ -176,12 +180,12 @@ export function toYuv420(
     const l = kr * r + kg * g + kb * b;
     const d = dither?.where[i] ? ditherAt(i, dither.frame) : 0;
     // Black and white of the picture get no noise.
-    y[i] = 16.5 + 219 * l + (l > 0 && l < 1 ? d : 0);
+    y[i] = step * (16 + 219 * l) + 0.5 + (l > 0 && l < 1 ? d : 0);
     cb[i] = (b - l) / (2 * (1 - kb));
     cr[i] = (r - l) / (2 * (1 - kr));
   }
-  const u = new Uint8Array(cw * ch);
-  const v = new Uint8Array(cw * ch);
+  const u = plane(cw * ch);
+  const v = plane(cw * ch);
   const pick = (p: Float32Array, x: number, row: number): number => {
     const at = row * w;
     const c = p[at + x]!;
@@ -196,8 +200,8 @@ export function toYuv420(
       const right =
         dither?.where[a * w + Math.min(w - 1, 2 * i + 1)] || dither?.where[b * w + Math.min(w - 1, 2 * i + 1)];
       const noise = (k: number): number => (left || right ? ditherAt(n + 2 * at + k, dither!.frame) : 0);
-      u[at] = 128.5 + 224 * mean(cb) + noise(0);
-      v[at] = 128.5 + 224 * mean(cr) + noise(1);
+      u[at] = step * (128 + 224 * mean(cb)) + 0.5 + noise(0);
+      v[at] = step * (128 + 224 * mean(cr)) + 0.5 + noise(1);
     }
   return { y, u, v };
 }
