@@ -1,11 +1,13 @@
 // Clips in the page: `npm run bench:clips [-- first|play|memory]`. How soon the first frame of ten minutes is there
-// beside that of ten seconds; 1280x720 with one correction of key, shape, feather and balance, played, stepped, scrubbed;
-// memory of all of Chromium's processes (proportional set size) while ten minutes of 1080p play for two minutes, and
+// beside that of ten seconds; 1280x720 with one correction of key, shape, feather and balance, played, stepped and
+// scrubbed; memory of all of Chromium's processes (proportional set size) while ten minutes of 1080p play for two minutes, and
 // while twenty shots are opened in turn. Makes its clips with ffmpeg (apt-get install ffmpeg); needs a build.
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { launch } from './browser.mjs';
+import { chromium } from '@playwright/test';
+import { chromiumPath, flags } from './browser.mjs';
 import { bin, root } from './install.mjs';
 
 const PORT = 5195;
@@ -53,9 +55,15 @@ const server = spawn(process.execPath, [bin('tsx/dist/cli.mjs'), join(root, 'src
   stdio: ['ignore', 'pipe', 'inherit'],
 });
 await new Promise((done) => server.stdout.on('data', (d) => String(d).includes('ready') && done()));
-const browser = await launch();
+// A profile on disk: of one that is not, kept files would lie in memory.
+const profile = mkdtempSync(join(tmpdir(), 'rowanleaf-profile-'));
+const browser = await chromium.launchPersistentContext(profile, {
+  executablePath: chromiumPath(),
+  args: flags,
+  viewport: { width: 1280, height: 800 },
+});
 try {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const page = await browser.newPage();
   const drawnTimes = () => {
     window.drawn = [];
     window.addEventListener('rowanleaf:drawn', () => window.drawn.push(performance.now()));
@@ -228,4 +236,5 @@ try {
 } finally {
   await browser.close();
   server.kill();
+  rmSync(profile, { recursive: true, force: true });
 }

@@ -30,14 +30,15 @@ export class MemoryDir {
         const parts: Uint8Array<ArrayBuffer>[] = [];
         let size = 0;
         // Nothing is in its place before it is closed.
-        return new WritableStream<Uint8Array<ArrayBuffer>>({
-          write: (c) => {
+        return {
+          write: async (c: ArrayBuffer) => {
             size += c.byteLength;
             if (size > this.failAfter) throw Object.assign(new Error('full'), { name: 'QuotaExceededError' });
-            parts.push(c.slice());
+            parts.push(new Uint8Array(c.slice(0)));
           },
-          close: () => void this.files.set(name, new Blob(parts)),
-        });
+          close: async () => void this.files.set(name, new Blob(parts)),
+          abort: async () => {},
+        };
       },
     };
   }

@@ -22,6 +22,8 @@ export class NoRoom extends Error {
 const mb = (n: number): string => (n < 10e6 ? (n / 1e6).toFixed(1) : Math.round(n / 1e6).toString());
 /** Room that is left alone: records and steps need some too. */
 const RESERVE = 8e6;
+/** Written piece by piece: of a large file no more than this is in memory. */
+const STEP = 4 * 2 ** 20;
 
 /** What a write that was cut off leaves behind begins so. */
 const PART = 'part-';
@@ -86,20 +88,20 @@ export class FileStore {
       this.hold(part, 1);
       try {
         const handle = (await dir.getFileHandle(part, { create: true })) as Movable;
-        let bytes = 0;
-        const counted = new TransformStream<Uint8Array<ArrayBuffer>, Uint8Array<ArrayBuffer>>({
-          transform(chunk, to) {
-            bytes += chunk.byteLength;
-            so?.(bytes);
-            to.enqueue(chunk);
-          },
-        });
         const writable = await handle.createWritable();
-        await file
-          .stream()
-          .pipeThrough(counted)
-          .pipeTo(writable, signal ? { signal } : {});
-        signal?.throwIfAborted();
+        try {
+          for (let at = 0; at < file.size; at += STEP) {
+            signal?.throwIfAborted();
+            const piece = await file.slice(at, at + STEP).arrayBuffer();
+            await writable.write(piece);
+            so?.(Math.min(file.size, at + STEP));
+          }
+          signal?.throwIfAborted();
+          await writable.close();
+        } catch (e) {
+          await writable.abort().catch(() => {});
+          throw e;
+        }
         await handle.move(sha256);
       } catch (e) {
         await dir.removeEntry(part).catch(() => {});

@@ -11,6 +11,7 @@ import { Replaced } from './lanes';
 import { sayError } from './notices';
 import { Made, nextToMake, placeAt, spans, upcoming } from './playing';
 import type { Loop, Range } from './playing';
+import { free } from '../media/free';
 import { sound } from './sound';
 import { useSession } from './store';
 import { wordsOf } from './words';
@@ -58,7 +59,7 @@ export interface PlayView {
 }
 
 /** Bytes of frames that are kept. */
-export const MADE_BYTES = 320 * 2 ** 20;
+export const MADE_BYTES = 224 * 2 ** 20;
 /** No more than so many are made in advance. */
 const AHEAD = 24;
 /** Decoding runs beside rendering, so many frames before it. */
@@ -68,7 +69,7 @@ const SCOPES_MS = 150;
 class Player {
   private view: PlayView | null = null;
   private owner: object | null = null;
-  private readonly made = new Made<RenderReply>(MADE_BYTES);
+  private readonly made = new Made<RenderReply>(MADE_BYTES, (r) => free(r.rgba.buffer));
   private base: object | null = null;
   private making: AbortController | null = null;
   private ticking = 0;

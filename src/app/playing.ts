@@ -76,7 +76,11 @@ export function nextToMake(
 export class Made<T> {
   private readonly entries = new Map<number, { value: T; bytes: number }>();
   private held = 0;
-  constructor(private readonly most: number) {}
+  constructor(
+    private readonly most: number,
+    /** Told of what goes when all of it goes: nobody looks at it any more. */
+    private readonly gone: (value: T) => void = () => {},
+  ) {}
   has(frame: number): boolean {
     return this.entries.has(frame);
   }
@@ -115,6 +119,7 @@ export class Made<T> {
     return best;
   }
   clear(): void {
+    for (const e of this.entries.values()) this.gone(e.value);
     this.entries.clear();
     this.held = 0;
   }

@@ -190,6 +190,28 @@ describe('evaluator', () => {
     expect(want.length).toBeGreaterThan(1000);
   });
 
+  it('lets frames go that have passed, and keeps all that work comes back to, however much that is', async () => {
+    const ev = await make('solo', 'ts', 1.2e9);
+    const [w, h] = [1920, 1080];
+    const frame = (i: number): Promise<unknown> => ev.load(`f${i}`, w, h, (r) => void (r[0] = i));
+    for (let i = 0; i < 30; i++) {
+      ev.begin();
+      await frame(i);
+    }
+    // 30 frames of 25 MB went by.
+    expect(ev.held().bytes).toBeLessThan(200 * 2 ** 20);
+    // Work that touches twelve of them, 300 MB, again and again: a new one beside them drops none.
+    for (let round = 0; round < 3; round++) {
+      ev.begin();
+      for (let i = 0; i < 12; i++) await frame(100 + i);
+    }
+    expect(ev.computed).toEqual([]);
+    ev.begin();
+    await frame(200);
+    for (let i = 0; i < 12; i++) await frame(100 + i);
+    expect(ev.computed).toHaveLength(1);
+  });
+
   it('stops between stages when newer work is wanted, and leaves nothing half made', async () => {
     const ev = await make('solo');
     await load(ev);

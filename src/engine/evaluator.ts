@@ -103,6 +103,13 @@ interface Shelf {
   held: number;
   budget: number;
 }
+/**
+ * What is kept of large stages follows what work touches: half as much again as the most of the last pieces of work.
+ * Of a clip that plays, frames that have passed are not kept until there is no room.
+ */
+const LEAST_BUDGET = 192 * 2 ** 20;
+const SPARE = 1.5;
+const RECENT = 16;
 const SMALL_BYTES = 8 * 2 ** 20;
 const SMALL_BUDGET = 96 * 2 ** 20;
 /** Letters of long keys that have short names: some thousands of stages. */
@@ -115,20 +122,22 @@ export class Evaluator {
   private named = 0;
   private nameBytes = 0;
   private pinned = new Set<string>();
+  /** Bytes of large stages that each of the last pieces of work touched. */
+  private touched: number[] = [];
   /** How many stages were computed rather than found; tests and the benchmark read it. */
   computed: string[] = [];
 
   constructor(
     readonly arena: Arena,
     readonly pool: Pool,
-    /** Bytes of cached planes to keep. */
-    budget: number,
+    /** Bytes of cached planes to keep, at most. */
+    private readonly most: number,
     /** Throws Stale when the work is no longer wanted. */
     public check: () => void = () => {},
     /** Told before a stage: for how many milliseconds nothing may be heard. */
     private readonly quiet: (ms: number) => void = () => {},
   ) {
-    this.large = { entries: new Map(), held: 0, budget };
+    this.large = { entries: new Map(), held: 0, budget: most };
   }
 
   /** Short names for long keys: a key names its inputs' keys, and would double with every correction. */
@@ -159,7 +168,6 @@ export class Evaluator {
   ensureScratch(w: number, h: number): void {
     this.pool.ensureScratch(scratchBytes(w, h));
   }
-
   /** Cached buffers for `key`, filled by `fill` when new. */
   private async stage(key: string, sizes: number[], fill: (at: Plane[]) => Promise<unknown> | void): Promise<Plane[]> {
     const bytes = sizes.reduce((a, b) => a + b, 0);
@@ -202,6 +210,10 @@ export class Evaluator {
 
   /** Marks the beginning of a piece of work: what it touches is not thrown out before the next begins. */
   begin(): void {
+    let touched = 0;
+    for (const key of this.pinned) touched += this.large.entries.get(key)?.bytes ?? 0;
+    this.touched = [...this.touched.slice(1 - RECENT), touched];
+    this.large.budget = Math.min(this.most, Math.max(LEAST_BUDGET, SPARE * Math.max(...this.touched)));
     this.pinned.clear();
     this.computed = [];
   }

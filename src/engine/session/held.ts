@@ -18,6 +18,8 @@ import { rgbOf } from '../samples';
 
 /** Bytes of decoded pictures and of tables that are kept; what is in use stays whatever it takes. */
 export const PICTURE_BYTES = 768 * 2 ** 20;
+/** Of frames of what moves: each is looked at for a moment, and most of them never again. */
+export const FRAME_BYTES = 96 * 2 ** 20;
 export const TABLE_BYTES = 192 * 2 ** 20;
 const bytesOfPicture = (p: DecodedPicture): number => buffersOf(p).reduce((a, b) => a + b.byteLength, 0);
 /** Drops what was used longest ago until the rest fits; the last one stays. */
@@ -52,7 +54,8 @@ export class MissingTable extends Error {
 
 export class Held {
   private tables = new Map<string, Cube>();
-  private readonly pictures = new FrameCache<{ picture: DecodedPicture; key: string }>(PICTURE_BYTES);
+  private readonly stills = new FrameCache<{ picture: DecodedPicture; key: string }>(PICTURE_BYTES);
+  private readonly moving = new FrameCache<{ picture: DecodedPicture; key: string }>(FRAME_BYTES);
   /** How many frames a media has, once one of them has come. */
   private readonly frames = new Map<string, number>();
   private opened = 0;
@@ -68,7 +71,10 @@ export class Held {
     this.frames.set(media, frames);
     // A picture opened again under the same name may be another one: what was computed of the first must not be found.
     const key = `${media}#${frame}~${this.opened++}`;
-    this.pictures.put(this.nameOf({ media, frame }), { picture, key }, bytesOfPicture(picture));
+    this.cacheOf(media).put(this.nameOf({ media, frame }), { picture, key }, bytesOfPicture(picture));
+  }
+  private cacheOf(media: string): FrameCache<{ picture: DecodedPicture; key: string }> {
+    return (this.frames.get(media) ?? 1) > 1 ? this.moving : this.stills;
   }
   /** Beyond the ends the nearest frame; of a media that nobody has seen yet, the one asked for. */
   private clamped({ media, frame }: FrameRef): FrameRef {
@@ -81,19 +87,19 @@ export class Held {
   }
 
   has(ref: FrameRef): boolean {
-    return this.pictures.has(this.nameOf(ref));
+    return this.cacheOf(ref.media).has(this.nameOf(ref));
   }
 
   /** Bytes that are held outside of the evaluator, for measuring. */
   held(): { pictures: number; tables: number } {
     return {
-      pictures: this.pictures.bytes,
+      pictures: this.stills.bytes + this.moving.bytes,
       tables: [...this.tables.values()].reduce((a, t) => a + t.data.byteLength, 0),
     };
   }
 
   entry(ref: FrameRef): { picture: DecodedPicture; key: string } {
-    const p = this.pictures.get(this.nameOf(ref));
+    const p = this.cacheOf(ref.media).get(this.nameOf(ref));
     if (!p) throw new MissingPicture(this.clamped(ref));
     return p;
   }
