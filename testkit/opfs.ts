@@ -31,10 +31,10 @@ export class MemoryDir {
         let size = 0;
         // Nothing is in its place before it is closed.
         return {
-          write: async (c: ArrayBuffer) => {
+          write: async (c: Uint8Array<ArrayBuffer>) => {
             size += c.byteLength;
             if (size > this.failAfter) throw Object.assign(new Error('full'), { name: 'QuotaExceededError' });
-            parts.push(new Uint8Array(c.slice(0)));
+            parts.push(c.slice());
           },
           close: async () => void this.files.set(name, new Blob(parts)),
           abort: async () => {},

@@ -3,6 +3,7 @@
  * whole or not at all: the browser puts what is written in its place when it is closed.
  */
 import type { Table } from 'dexie';
+import { pieces } from '../media/pieces';
 import type { FileRow } from './db';
 
 export interface Room {
@@ -22,8 +23,6 @@ export class NoRoom extends Error {
 const mb = (n: number): string => (n < 10e6 ? (n / 1e6).toFixed(1) : Math.round(n / 1e6).toString());
 /** Room that is left alone: records and steps need some too. */
 const RESERVE = 8e6;
-/** Written piece by piece: of a large file no more than this is in memory. */
-const STEP = 4 * 2 ** 20;
 
 /** What a write that was cut off leaves behind begins so. */
 const PART = 'part-';
@@ -90,11 +89,12 @@ export class FileStore {
         const handle = (await dir.getFileHandle(part, { create: true })) as Movable;
         const writable = await handle.createWritable();
         try {
-          for (let at = 0; at < file.size; at += STEP) {
+          let bytes = 0;
+          for await (const piece of pieces(file)) {
             signal?.throwIfAborted();
-            const piece = await file.slice(at, at + STEP).arrayBuffer();
             await writable.write(piece);
-            so?.(Math.min(file.size, at + STEP));
+            bytes += piece.byteLength;
+            so?.(bytes);
           }
           signal?.throwIfAborted();
           await writable.close();

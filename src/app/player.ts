@@ -59,7 +59,7 @@ export interface PlayView {
 }
 
 /** Bytes of frames that are kept. */
-export const MADE_BYTES = 224 * 2 ** 20;
+export const MADE_BYTES = 160 * 2 ** 20;
 /** No more than so many are made in advance. */
 const AHEAD = 24;
 /** Decoding runs beside rendering, so many frames before it. */

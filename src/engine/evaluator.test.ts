@@ -199,7 +199,7 @@ describe('evaluator', () => {
       await frame(i);
     }
     // 30 frames of 25 MB went by.
-    expect(ev.held().bytes).toBeLessThan(200 * 2 ** 20);
+    expect(ev.held().bytes).toBeLessThan(140 * 2 ** 20);
     // Work that touches twelve of them, 300 MB, again and again: a new one beside them drops none.
     for (let round = 0; round < 3; round++) {
       ev.begin();

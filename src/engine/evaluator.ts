@@ -107,7 +107,7 @@ interface Shelf {
  * What is kept of large stages follows what work touches: half as much again as the most of the last pieces of work.
  * Of a clip that plays, frames that have passed are not kept until there is no room.
  */
-const LEAST_BUDGET = 192 * 2 ** 20;
+const LEAST_BUDGET = 128 * 2 ** 20;
 const SPARE = 1.5;
 const RECENT = 16;
 const SMALL_BYTES = 8 * 2 ** 20;

@@ -2,6 +2,7 @@
 import { createSHA256 } from 'hash-wasm';
 import { Clip } from '../media/clip';
 import { errorOf } from '../media/errors';
+import { pieces } from '../media/pieces';
 import { buffersOf, MediaError } from '../media/picture';
 import type { ClipReply, ClipRequest } from '../protocol/messages';
 
@@ -27,12 +28,17 @@ function open(key: string, file: Blob, counted: (n: number) => void): Promise<Cl
   }
   return clip;
 }
+/** Told every so many bytes. */
+const SAID = 8 * 2 ** 20;
 async function sum(file: Blob, so: (bytes: number) => void): Promise<string> {
   const hash = await createSHA256();
-  const STEP = 8 * 2 ** 20;
-  for (let at = 0; at < file.size; at += STEP) {
-    hash.update(new Uint8Array(await file.slice(at, at + STEP).arrayBuffer()));
-    so(Math.min(file.size, at + STEP));
+  let [bytes, said] = [0, 0];
+  for await (const piece of pieces(file)) {
+    hash.update(piece);
+    bytes += piece.byteLength;
+    if (bytes - said < SAID && bytes < file.size) continue;
+    said = bytes;
+    so(bytes);
   }
   return hash.digest('hex');
 }

@@ -19,7 +19,7 @@ import { rgbOf } from '../samples';
 /** Bytes of decoded pictures and of tables that are kept; what is in use stays whatever it takes. */
 export const PICTURE_BYTES = 768 * 2 ** 20;
 /** Of frames of what moves: each is looked at for a moment, and most of them never again. */
-export const FRAME_BYTES = 96 * 2 ** 20;
+export const FRAME_BYTES = 64 * 2 ** 20;
 export const TABLE_BYTES = 192 * 2 ** 20;
 const bytesOfPicture = (p: DecodedPicture): number => buffersOf(p).reduce((a, b) => a + b.byteLength, 0);
 /** Drops what was used longest ago until the rest fits; the last one stays. */
