@@ -1,7 +1,8 @@
 // Clips in the page: `npm run bench:clips [-- first|play|memory]`. How soon the first frame of ten minutes is there
 // beside that of ten seconds; 1280x720 with one correction of key, shape, feather and balance, played, stepped and
-// scrubbed; memory of all of Chromium's processes (proportional set size) while ten minutes of 1080p play for two minutes, and
-// while twenty shots are opened in turn. Makes its clips with ffmpeg (apt-get install ffmpeg); needs a build.
+// scrubbed; memory of all of Chromium's processes (proportional set size) while ten minutes of 1080p play for two
+// minutes, and while twenty shots are opened in turn. Makes its clips with ffmpeg (apt-get install ffmpeg); needs a
+// build.
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
