@@ -5,11 +5,12 @@ import { unzipSync } from 'fflate';
 import { ALL_FORMATS, BlobSource, EncodedPacketSink, Input } from 'mediabunny';
 import { describe, expect, it } from 'vitest';
 import { placePiece } from '../src/app/sound';
+import { Clip } from '../src/media/clip';
 import { endOfSound, holds, Sound, writeSound } from '../src/media/sound';
 import { writerOf } from '../src/media/writeFrames';
 import { clipDir } from '../testkit/clipData';
 
-const at = (name: string): string => join(/^(aac|pcm)/.test(name) ? join(clipDir, '../sound') : clipDir, name);
+const at = (name: string): string => join(/^(aac|pcm|two)/.test(name) ? join(clipDir, '../sound') : clipDir, name);
 interface Packet {
   at: number;
   data: Uint8Array;
@@ -95,8 +96,21 @@ describe('sound copied out of a clip', () => {
     const out = collector();
     expect(await writeSound({ file: await openAsBlob(at('vp9.webm')), from: 0, to: 1 }, out.put)).toBeNull();
     const s = await Sound.open(await openAsBlob(at('aac.mp4')));
-    expect(s!.info).toEqual({ codec: 'aac', title: 'AAC', channels: 1, rate: 48000 });
+    expect(s!.info).toEqual({ codec: 'aac', title: 'AAC', channels: 1, rate: 48000, tracks: 1 });
     s!.close();
+  });
+  it('of two tracks says that the first is meant, and copies that one', async () => {
+    const file = await openAsBlob(at('two-tracks.mp4'));
+    const c = await Clip.open(file, false);
+    c.close();
+    expect(c.info.notes.join()).toContain('of its 2 tracks of sound the first');
+    const s = await Sound.open(file);
+    expect(s!.info.tracks).toBe(2);
+    s!.close();
+    const out = collector();
+    await writeSound({ file, from: 0, to: 1 }, out.put);
+    const [all, got] = [await packetsOf(file), await packetsOf(out.blob)];
+    expect(same(got.packets[4]!.data, all.packets.filter((p) => p.at >= -1e-6)[4]!.data)).toBe(true);
   });
   it('a range without sound writes no file of it', async () => {
     const file = await openAsBlob(at('aac.mp4'));

@@ -94,13 +94,14 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
         : format;
   const beside =
     heard && (format.kind === 'webm' || format.kind === 'mp4') && !heard.held[format.kind] ? heard.end : null;
+  const whose = heard && `${heard.title}${heard.tracks > 1 ? `, the first of ${heard.tracks} tracks` : ''}`;
   const soundSays = !heard
     ? ''
     : 'bits' in format
-      ? `Its sound (${heard.title}) lies in the archive as it is.`
+      ? `Its sound (${whose}) lies in the archive as it is.`
       : beside
-        ? `Its sound (${heard.title}) does not fit into such a file: it comes as a .${beside} file beside it, as it is.`
-        : `Its sound (${heard.title}) goes along as it is.`;
+        ? `Its sound (${whose}) does not fit into such a file: it comes as a .${beside} file beside it, as it is.`
+        : `Its sound (${whose}) goes along as it is.`;
   const matte = mattes.find((c) => c.id === what);
   // What ends with 8 or 10 bits may band: numbered pictures of 16 do not.
   const eight = !('bits' in format) || format.bits === 8;

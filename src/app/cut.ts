@@ -58,7 +58,8 @@ export function splitShot(shot: ShotRecord, at: readonly number[]): ShotId | nul
     out.push(markedWithin(s), ...copiesFor(shot.id, s.id));
   });
   change('Cut a shot', put(...out));
-  return second;
+  // A tab that only follows changes nothing.
+  return second !== null && useDoc.getState().records[second] ? second : null;
 }
 /** Corrections and patches of one shot for another: links between them lead to the copies. */
 function copiesFor(from: ShotId, to: ShotId): AnyRecord[] {

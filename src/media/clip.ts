@@ -342,7 +342,10 @@ async function infoOf(
   if (aspect.num !== aspect.den)
     notes.push(`its pixels are ${aspect.num}:${aspect.den} wide and are shown so: nothing of it is resampled`);
   const config = await track.getDecoderConfig();
-  const audio = (await input.getAudioTracks())[0];
+  const sounds = await input.getAudioTracks();
+  const audio = sounds[0];
+  if (sounds.length > 1) notes.push(`of its ${sounds.length} tracks of sound the first is played and goes out`);
+  if (variable && audio) notes.push('its sound keeps its own time, and may be early or late against the pictures');
   return {
     format,
     codec,

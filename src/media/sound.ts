@@ -31,6 +31,8 @@ export interface SoundInfo {
   channels: number;
   /** Samples a second. */
   rate: number;
+  /** How many tracks of sound the file has; the first is meant. */
+  tracks: number;
 }
 const formatOf = (kind: 'webm' | 'mp4'): OutputFormat =>
   kind === 'webm' ? new WebMOutputFormat() : new Mp4OutputFormat();
@@ -57,7 +59,8 @@ export class Sound {
   /** Null where there is none, or none that is known. */
   static async open(file: Blob): Promise<Sound | null> {
     const input = new Input({ formats: [MP4, QTFF, WEBM, MATROSKA], source: new BlobSource(file) });
-    const track = (await input.getAudioTracks())[0];
+    const tracks = await input.getAudioTracks();
+    const track = tracks[0];
     const codec = await track?.getCodec();
     if (!track || !codec) {
       input.dispose();
@@ -71,6 +74,7 @@ export class Sound {
       title: soundTitle(codec),
       channels: await track.getNumberOfChannels(),
       rate: await track.getSampleRate(),
+      tracks: tracks.length,
     });
   }
   /** Decoded, piece by piece, from the piece on that is heard at `from`. Where there is an AudioDecoder. */

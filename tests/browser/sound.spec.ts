@@ -72,6 +72,12 @@ test('sound is heard with its picture when it is wanted, each round anew, and en
   await page.addInitScript(() => {
     const list: Started[] = [];
     (window as unknown as { started: Started[] }).started = list;
+    // When the key arrives: what the machine takes before that is nobody's fault.
+    window.addEventListener(
+      'keydown',
+      () => ((window as unknown as { keyAt: number }).keyAt = performance.now()),
+      true,
+    );
     const start = AudioBufferSourceNode.prototype.start;
     AudioBufferSourceNode.prototype.start = function (this: AudioBufferSourceNode, when = 0, offset = 0, length = 0) {
       const heard = performance.now() + 1000 * (when - this.context.currentTime);
@@ -97,25 +103,27 @@ test('sound is heard with its picture when it is wanted, each round anew, and en
   await page.keyboard.press('Enter');
   await expect(button).toHaveAccessibleName('Sound off');
   await page.getByRole('application').focus();
-  const t0 = await page.evaluate(() => performance.now());
   await page.keyboard.press('Space');
+  const t0 = await page.evaluate(() => (window as unknown as { keyAt: number }).keyAt);
   // Two seconds a round: into the second one.
   await expect(page.locator('[data-round]')).toHaveAttribute('data-round', 'before', { timeout: 15_000 });
   await page.waitForTimeout(400);
   await page.keyboard.press('Space');
   const list = await started();
-  // One round's sound follows without gaps, from its beginning on; then it begins anew.
-  const again = list.findIndex((s, i) => i > 0 && s.heard - list[i - 1]!.heard > 1000 * list[i - 1]!.length + 40);
-  const first = again < 0 ? list : list.slice(0, again);
-  const total = first.reduce((a, s) => a + s.length, 0);
+  // One round's sound follows from its beginning on; then it begins anew.
+  const first = list.filter((x) => x.heard < t0 + 1990);
+  const total = first.reduce((a, x) => a + x.length, 0);
   expect(total).toBeGreaterThan(1.2);
-  expect(total).toBeLessThan(4.2);
-  for (let i = 1; i < first.length; i++)
-    expect(Math.abs(first[i]!.heard - first[i - 1]!.heard - 1000 * first[i - 1]!.length)).toBeLessThan(45);
+  expect(total).toBeLessThan(2.1);
+  const second = list.filter((x) => x.heard >= t0 + 1990);
+  expect(second.length).toBeGreaterThan(3);
+  // A device that stalls leaves a hole, and what comes after it is with the picture again: hardly ever.
+  const gaps = first.slice(1).map((x, i) => Math.abs(x.heard - first[i]!.heard - 1000 * first[i]!.length));
+  expect(gaps.filter((g) => g > 45).length).toBeLessThanOrEqual(Math.ceil(first.length / 10));
   // With the picture: what is heard first is as far into the clip as the picture has run by then.
   const ahead = first[0]!.heard - t0 - 1000 * first[0]!.offset;
-  expect(ahead).toBeGreaterThan(-60);
-  expect(ahead).toBeLessThan(250);
+  expect(ahead).toBeGreaterThan(-200);
+  expect(ahead).toBeLessThan(300);
   // Paused, nothing more is begun.
   await page.waitForTimeout(600);
   expect(await started()).toEqual([]);

@@ -362,6 +362,36 @@ test("frames of the browser's decoders are those of another decoder, bit for bit
   expect(faults).toEqual([]);
 });
 
+test('a clip is looked at while it is kept; cancelled then, its shot goes again and nothing is left', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  // A slow disk.
+  await page.addInitScript(() => {
+    const write = FileSystemWritableFileStream.prototype.write;
+    FileSystemWritableFileStream.prototype.write = async function (...data) {
+      await new Promise((r) => setTimeout(r, 4000));
+      return write.apply(this, data);
+    };
+  });
+  await importClip(page, join(import.meta.dirname, '../data/clips/vp9.webm'));
+  await expect(playhead(page)).toBeVisible({ timeout: 3500 });
+  const list = page.getByRole('region', { name: 'Pictures coming in' });
+  await expect(list).toContainText('keeping');
+  await list.getByRole('button', { name: 'Cancel' }).click();
+  await expect(list).toContainText('cancelled: its shot is removed again');
+  await page.goto('/');
+  await countShots(page, DEMO_SHOTS);
+  const kept = await page.evaluate(async () => {
+    const dir = await (await navigator.storage.getDirectory()).getDirectoryHandle('files', { create: true });
+    const names: string[] = [];
+    for await (const n of (dir as unknown as { keys(): AsyncIterable<string> }).keys()) names.push(n);
+    return names;
+  });
+  expect(kept).toEqual([]);
+  expect(faults).toEqual([]);
+});
+
 test('plays at the rate, keeps what is made, pauses on that very frame; in and out, cut in two', async ({ page }) => {
   const faults = watch(page);
   await importSequence(page, frames(join(dir, 'play')));
