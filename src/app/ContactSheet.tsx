@@ -173,11 +173,14 @@ function NameField({
   );
 }
 
-/** A picture whose pixels are not square is drawn as wide as they are. */
-const drawnWide = (m: MediaRecord | undefined): React.CSSProperties | undefined =>
-  m && aspectOf(m) !== 1
-    ? { width: 'auto', maxWidth: '100%', margin: '0 auto', aspectRatio: cssAspect(m), objectFit: 'fill' }
-    : undefined;
+/** A picture whose pixels are not square is drawn as wide as they are, in the middle of its card (16:9). */
+function drawnWide(m: MediaRecord | undefined): React.CSSProperties | undefined {
+  if (!m || aspectOf(m) === 1) return undefined;
+  const drawn = { aspectRatio: cssAspect(m), objectFit: 'fill', margin: '0 auto' } as const;
+  return (m.width * aspectOf(m)) / m.height > 16 / 9
+    ? { ...drawn, height: 'auto', position: 'relative', top: '50%', transform: 'translateY(-50%)' }
+    : { ...drawn, width: 'auto' };
+}
 const hasUse = (t: EventTarget): boolean => !!(t as Element).closest('a, button, input, select, label');
 function ShotCard({ shot, place, of }: { shot: ShotRecord; place: number; of: number }) {
   const records = useDoc((s) => s.records);

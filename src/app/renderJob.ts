@@ -106,11 +106,12 @@ export async function renderRange(plan: RenderPlan): Promise<void> {
       const beside = plan.sound?.beside ?? null;
       let copied = await write(writing, part, run, { ...plan, stem, along: beside ? null : along });
       const file = await outFile(part);
+      // What took long is handed over first: a fault of the sound alone must not cost it.
+      save(file, name);
       if (along && beside) {
         copied = await writing.ask({ kind: 'sound', file: besidePart, part: along });
         if (copied && copied.packets > 0) save(await outFile(besidePart), `${stem}.sound.${beside}`);
       }
-      save(file, name);
       const late = copied ? Math.round(1000 * copied.late) : 0;
       const sound = !plan.sound
         ? ''

@@ -117,13 +117,12 @@ test('sound is heard with its picture when it is wanted, each round anew, and en
   expect(total).toBeLessThan(2.1);
   const second = list.filter((x) => x.heard >= t0 + 1990);
   expect(second.length).toBeGreaterThan(3);
-  // A device that stalls leaves a hole, and what comes after it is with the picture again: hardly ever.
-  const gaps = first.slice(1).map((x, i) => Math.abs(x.heard - first[i]!.heard - 1000 * first[i]!.length));
-  expect(gaps.filter((g) => g > 45).length).toBeLessThanOrEqual(Math.ceil(first.length / 10));
+  for (let i = 1; i < first.length; i++)
+    expect(Math.abs(first[i]!.heard - first[i - 1]!.heard - 1000 * first[i - 1]!.length)).toBeLessThan(45);
   // With the picture: what is heard first is as far into the clip as the picture has run by then.
   const ahead = first[0]!.heard - t0 - 1000 * first[0]!.offset;
-  expect(ahead).toBeGreaterThan(-200);
-  expect(ahead).toBeLessThan(300);
+  expect(ahead).toBeGreaterThan(-60);
+  expect(ahead).toBeLessThan(250);
   // Paused, nothing more is begun.
   await page.waitForTimeout(600);
   expect(await started()).toEqual([]);

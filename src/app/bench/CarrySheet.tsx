@@ -1,6 +1,5 @@
 /** To which other shots a correction is carried, and what it makes of each: seen before it is taken. */
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
 import { Dialog, Heading } from 'react-aria-components';
 import styled from 'styled-components';
 import { mediaOf, shotsOf } from '../../document/records';
@@ -11,9 +10,7 @@ import { Sheet, Veil } from '../../ui/Sheet';
 import { correction, shotState } from '../actions';
 import { cannotCarry, carried, carryCorrection } from '../carry';
 import type { CarryHow } from '../carry';
-import { cardRequest } from '../cardRequest';
-import { engine } from '../engine';
-import { cssAspect } from '../pixelAspect';
+import { SmallPicture } from './SmallPicture';
 import { useDoc, useSession } from '../store';
 import { wordsOf } from '../words';
 
@@ -58,23 +55,11 @@ const Two = styled.div`
 `;
 const WIDE = 400;
 function Picture({ media, state, says }: { media: MediaRecord; state: ShotState; says: string }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const { data, error } = useQuery({
-    queryKey: ['carry', JSON.stringify(state)],
-    staleTime: Infinity,
-    retry: false,
-    queryFn: ({ signal }) => engine().request('card', cardRequest(state, media, WIDE), signal),
-  });
-  useEffect(() => {
-    const el = canvas.current;
-    if (!el || !data) return;
-    [el.width, el.height] = [data.w, data.h];
-    el.getContext('2d', { alpha: false })!.putImageData(new ImageData(data.rgba, data.w, data.h), 0, 0);
-  }, [data]);
+  const [fault, setFault] = useState<Error | null>(null);
   return (
     <figure>
-      <canvas ref={canvas} style={{ aspectRatio: cssAspect(media) }} aria-label={says} role="img" data-there={!!data} />
-      <figcaption>{error ? `It could not be drawn: ${wordsOf(error)}` : says}</figcaption>
+      <SmallPicture media={media} state={state} wide={WIDE} says={says} fault={setFault} />
+      <figcaption>{fault ? `It could not be drawn: ${wordsOf(fault)}` : says}</figcaption>
     </figure>
   );
 }

@@ -1,6 +1,5 @@
 /** Cuts that were found in a shot, each with the frames on its two sides, to be taken or left; one undo. */
 import { useEffect, useRef, useState } from 'react';
-import { useQuery } from '@tanstack/react-query';
 import { Dialog, Heading } from 'react-aria-components';
 import styled from 'styled-components';
 import { timecodeOf } from '../../core/math/timecode';
@@ -9,13 +8,11 @@ import type { MediaRecord, ShotId, ShotRecord } from '../../document/records';
 import { Button, Dim } from '../../ui/controls';
 import { Sheet, Veil } from '../../ui/Sheet';
 import { shotState } from '../actions';
-import { cardRequest } from '../cardRequest';
 import { splitShot } from '../cut';
 import { lookForCuts } from '../cuts';
-import { engine } from '../engine';
 import { cancelJob, useJobs } from '../jobs';
-import { cssAspect } from '../pixelAspect';
 import { useDoc } from '../store';
+import { SmallPicture } from './SmallPicture';
 
 const List = styled.ul`
   list-style: none;
@@ -46,23 +43,8 @@ const List = styled.ul`
 `;
 const WIDE = 256;
 function Side({ shot, media, frame, says }: { shot: ShotRecord; media: MediaRecord; frame: number; says: string }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
   const state = { ...shotState(useDoc.getState().records, shot, false, frame), corrections: [] };
-  const { data } = useQuery({
-    queryKey: ['cut', JSON.stringify(state)],
-    staleTime: Infinity,
-    retry: false,
-    queryFn: ({ signal }) => engine().request('card', cardRequest(state, media, WIDE), signal),
-  });
-  useEffect(() => {
-    const el = canvas.current;
-    if (!el || !data) return;
-    [el.width, el.height] = [data.w, data.h];
-    el.getContext('2d', { alpha: false })!.putImageData(new ImageData(data.rgba, data.w, data.h), 0, 0);
-  }, [data]);
-  return (
-    <canvas ref={canvas} role="img" aria-label={says} style={{ aspectRatio: cssAspect(media) }} data-there={!!data} />
-  );
+  return <SmallPicture media={media} state={state} wide={WIDE} says={says} />;
 }
 
 function Found({ shot, media, done }: { shot: ShotRecord; media: MediaRecord; done: (first: ShotId | null) => void }) {
