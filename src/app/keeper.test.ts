@@ -343,6 +343,34 @@ describe('what is set aside when the page is left', () => {
     expect(withAside({ ...arrived, revision: arrived.revision + 5 }, a)).toBeNull();
     go();
   });
+  it('holds what was undone while its write was on its way, whether that arrives or not', async () => {
+    const t = await setUp();
+    t.edit(t.put(patch(1)));
+    await t.keeper.flush();
+    const commit = t.store.commit.bind(t.store);
+    let go: () => void = () => {};
+    t.store.commit = async (...a) => {
+      const r = await commit(...a);
+      await new Promise<void>((done) => (go = done));
+      return r;
+    };
+    const before = await t.stored();
+    t.edit((h) => change(h, 'Two at once', (r) => put(patch(2))(put(patch(1, 'Other'))(r))));
+    await vi.waitFor(async () => expect((await t.stored()).revision).toBe(before.revision + 1));
+    t.edit(undo);
+    // Nothing differs from what is known to be written; the write on its way does.
+    const a = t.keeper.aside()!;
+    const arrived = await t.stored();
+    expect(arrived.records['patch:2']).toBeDefined();
+    expect(withAside(arrived, a)!.records).toEqual(before.records);
+    expect(withAside(before, a)!.records).toEqual(before.records);
+    // Once all of it has arrived there is nothing to set aside.
+    t.store.commit = commit;
+    go();
+    await t.keeper.flush();
+    expect(t.keeper.aside()).toBeNull();
+    expect((await t.stored()).records).toEqual(before.records);
+  });
   it('leaves tables out, says so, and mends what then dangles', async () => {
     const t = await setUp();
     t.keeper.stop();

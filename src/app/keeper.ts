@@ -2,7 +2,7 @@
  * Keeps the document in the browser's store as it changes. "Saved" stands only while the store holds what the screen
  * shows; a write that fails is said and tried again from what is known to be written, until it holds.
  */
-import { diffOf, isEmpty } from '../document/history';
+import { diffOf } from '../document/history';
 import type { Diff, HistoryState } from '../document/history';
 import type { AnyRecord, Records } from '../document/records';
 import { PROJECT_VERSION } from '../document/schema';
@@ -57,6 +57,8 @@ export class Keeper {
   private active = false;
   /** Ids of the writes that were begun on top of the confirmed revision, in order. */
   private begun: string[] = [];
+  /** What the write that runs will have put there. */
+  private coming: Records | null = null;
 
   constructor(
     private readonly store: Pick<Store, 'commit' | 'replaceAll'>,
@@ -72,6 +74,7 @@ export class Keeper {
     this.revision = s.revision;
     this.active = true;
     this.begun = [];
+    this.coming = null;
     this.hooks.onState('saved', null);
   }
   /** Nothing is written any more: another tab does. */
@@ -125,6 +128,7 @@ export class Keeper {
         await this.write(target);
       } catch (e) {
         this.begun = [];
+        this.coming = null;
         if (e instanceof Conflict) {
           this.stop();
           this.hooks.onConflict();
@@ -167,6 +171,7 @@ export class Keeper {
     };
     const from = this.revision;
     this.begun.push(commit.id);
+    this.coming = target.records;
     try {
       this.revision = await this.store.commit(commit, from);
     } catch (e) {
@@ -176,6 +181,7 @@ export class Keeper {
     }
     for (const n of commit.steps.remove) for (const [d, k] of this.numbers) if (k === n) this.numbers.delete(d);
     this.begun = this.begun.slice(this.begun.indexOf(commit.id) + 1);
+    this.coming = null;
     this.confirmed = target;
     this.hooks.onWritten(this.revision, from, diff);
   }
@@ -190,16 +196,24 @@ export class Keeper {
   /** What is not known to be written, for a page that is left; null when nothing is. Tables are too large for it. */
   aside(): Aside | null {
     const target = this.hooks.now();
-    const d = diffOf('unsaved', this.confirmed.records, target.records);
-    if (!this.active || isEmpty(d)) return null;
+    // A write that runs may arrive or not. What was undone meanwhile differs from the one and not from the other.
+    const put = new Map<string, AnyRecord>();
+    const remove = new Set<string>();
+    for (const there of [this.confirmed.records, this.coming ?? this.confirmed.records]) {
+      const d = diffOf('unsaved', there, target.records);
+      for (const r of [...d.added, ...d.updated.map(([, to]) => to)]) put.set(r.id, r);
+      for (const r of d.removed) remove.add(r.id);
+    }
+    if (!this.active || put.size + remove.size === 0) return null;
+    const all = [...put.values()];
     const small = (r: AnyRecord): boolean => r.type !== 'table';
     return {
       onto: this.revision,
       begun: this.begun,
       version: PROJECT_VERSION,
-      put: [...d.added, ...d.updated.map(([, to]) => to)].filter(small),
-      remove: d.removed.map((r) => r.id),
-      whole: [...d.added, ...d.updated.map(([, to]) => to)].every(small),
+      put: all.filter(small),
+      remove: [...remove],
+      whole: all.every(small),
     };
   }
 }

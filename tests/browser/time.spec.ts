@@ -431,6 +431,9 @@ test('plays at the rate, keeps what is made, pauses on that very frame; in and o
   await expect(page.locator('[data-frame]')).toContainText('of 10–15');
   // One undo: the two are one again.
   await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-frame]')).toContainText('of 6–15');
+  // A page left before it says so may lose the last deed.
+  await saved(page);
   await page.goto('/');
   await expect(page.locator('[data-shot^="walk"]')).toHaveCount(1);
   await page.getByRole('link', { name: 'Open walk on the Bench', exact: true }).click();

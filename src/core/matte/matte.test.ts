@@ -7,6 +7,7 @@ import { clusters, fitModel, fitRanges, modelAt, rangesAt } from './model';
 import { areaUnderCurve, separation, separationSaid } from './separate';
 import { distanceTo, likeness } from './likeness';
 import { spread, SPREAD } from './spread';
+import type { SmallPicture } from './spread';
 
 describe('OKLab', () => {
   // Source: tests/data/rgb_conversions.json, computed with colorjs.io 0.7.1, worst difference to culori 4.0.2 given
@@ -191,6 +192,62 @@ describe('spread', () => {
       if (v || t) any++;
     });
     expect(hit / any).toBeGreaterThan(0.9);
+  });
+});
+describe('the border of a spread inside a shape', () => {
+  const [w, h] = [160, 100];
+  const r = rng(9);
+  const noise = Float32Array.from({ length: w * h }, () => 0.02 * (r() - 0.5));
+  const pictureOf = (thing: (x: number, y: number) => boolean, from: number[], to: number[]): SmallPicture => {
+    const plane = (c: number): Float32Array =>
+      Float32Array.from({ length: w * h }, (_, i) => {
+        const on = thing(i % w, Math.floor(i / w));
+        // Noise in proportion: colour has less of it.
+        return (on ? from : to)[c]! + noise[i]! * (c === 0 ? 1 : 0.3);
+      });
+    return { w, h, L: plane(0), a: plane(1), b: plane(2) };
+  };
+  const mark = (x0: number, y0: number, x1: number): Uint8Array =>
+    Uint8Array.from({ length: w * h }, (_, i) =>
+      i % w >= x0 && i % w <= x1 && Math.abs(Math.floor(i / w) - y0) <= 1 ? 1 : 0,
+    );
+  const iou = (m: Uint8Array, thing: (x: number, y: number) => boolean): number => {
+    let [both, any] = [0, 0];
+    m.forEach((v, i) => {
+      const t = thing(i % w, Math.floor(i / w));
+      if (v && t) both++;
+      if (v || t) any++;
+    });
+    return both / any;
+  };
+  const disc = (x: number, y: number): boolean => Math.hypot(x - 80, y - 50) < 30;
+  const about = Uint8Array.from({ length: w * h }, (_, i) =>
+    Math.hypot((i % w) - 80, Math.floor(i / w) - 50) < 40 ? 1 : 0,
+  );
+  it('lies on the edge although the ground has nearly its colour, where a growth alone runs out or stops short', () => {
+    const p = pictureOf(disc, [0.6, 0.05, 0.05], [0.57, 0.046, 0.052]);
+    const laid = spread(p, mark(70, 50, 90), about).mask;
+    const grown = spread(p, mark(70, 50, 90), about, { ...SPREAD, asGrown: true }).mask;
+    expect(iou(laid, disc)).toBeGreaterThan(0.97);
+    expect(iou(grown, disc)).toBeLessThan(iou(laid, disc) - 0.02);
+  });
+  it('holds what is in shade where a touch of it was painted', () => {
+    const shade = pictureOf(disc, [0.6, 0.05, 0.05], [0.55, -0.02, 0.02]);
+    for (let i = 0; i < w * h; i++) if (disc(i % w, Math.floor(i / w)) && i % w > 95) shade.L[i]! -= 0.12;
+    const touched = mark(62, 50, 84).map((v, i) => Math.max(v, mark(99, 50, 102)[i]!));
+    expect(iou(spread(shade, touched, about).mask, disc)).toBeGreaterThan(0.97);
+  });
+  it('a box in the middle of a wall stays a box, corners and all', () => {
+    const box = (x: number, y: number): boolean => x >= 40 && x < 120 && y >= 20 && y < 80;
+    const inside = Uint8Array.from({ length: w * h }, (_, i) => (box(i % w, Math.floor(i / w)) ? 1 : 0));
+    const wall = pictureOf(() => true, [0.6, 0.05, 0.05], []);
+    expect(iou(spread(wall, mark(60, 50, 100), inside).mask, box)).toBeGreaterThan(0.995);
+  });
+  it('a box over half of a thing takes that half, to its corners', () => {
+    const p = pictureOf(disc, [0.6, 0.05, 0.05], [0.5, -0.03, 0.02]);
+    const half = (x: number, y: number): boolean => disc(x, y) && x < 80;
+    const inside = Uint8Array.from({ length: w * h }, (_, i) => (i % w >= 30 && i % w < 80 ? 1 : 0));
+    expect(iou(spread(p, mark(60, 50, 75), inside).mask, half)).toBeGreaterThan(0.97);
   });
 });
 describe('likeness', () => {

@@ -8,24 +8,31 @@ import { labOf, LIGHT_BLOCK, lightBlock } from './light';
 import { SPREAD_SIDE } from './spread';
 import type { Marks, SmallPicture } from './spread';
 
-/** Where in a block: reach, brush, strokes, pieces apart, then the way to OKLab, the strokes. */
+export interface GrowthFlags {
+  apart?: boolean;
+  asGrown?: boolean;
+}
+/** Where in a block: reach, brush, strokes, flags, then the way to OKLab, the strokes. */
 const LIGHT = 4;
+/** Flags: pieces apart belong too; the border as it was grown. */
+const APART = 1;
+const AS_GROWN = 2;
 const STROKES = LIGHT + LIGHT_BLOCK;
 /**
- * Block: reach 0..1, brush in px, number of strokes, pieces apart; the way to OKLab; each stroke's kind, count and
+ * Block: reach 0..1, brush in px, number of strokes, flags; the way to OKLab; each stroke's kind, count and
  * points.
  */
 export const grownBlock = (
   reachPct: number,
   brushPx: number,
   { encoding, strokes = [] }: OpContext,
-  apart = false,
+  { apart = false, asGrown = false }: GrowthFlags = {},
 ): Float32Array =>
   Float32Array.of(
     reachPct / 100,
     brushPx,
     strokes.length,
-    apart ? 1 : 0,
+    (apart ? APART : 0) + (asGrown ? AS_GROWN : 0),
     ...lightBlock(encoding),
     ...strokes.flatMap(({ keep, points }) => [keep ? 1 : 0, points.length, ...points.flat()]),
   );
@@ -90,7 +97,13 @@ function paint(block: Float32Array, to: Small): Uint8Array {
 export function grown(
   block: Float32Array,
   { src, dst, picture, w, h }: FrameRun,
-  grow: (p: SmallPicture, marks: Marks, inside: Uint8Array | null, reach: number, apart: boolean) => Uint8Array | null,
+  grow: (
+    p: SmallPicture,
+    marks: Marks,
+    inside: Uint8Array | null,
+    reach: number,
+    flags: GrowthFlags,
+  ) => Uint8Array | null,
 ): void {
   const to = sizeOf(w, h);
   const n = to.w * to.h;
@@ -112,7 +125,10 @@ export function grown(
         if (src.some((p) => !(p[i]! > 0))) inside[y * to.w + x] = 0;
       }
   }
-  const mask = grow({ w: to.w, h: to.h, L, a, b }, marks, inside, block[0]!, block[3] === 1);
+  const mask = grow({ w: to.w, h: to.h, L, a, b }, marks, inside, block[0]!, {
+    apart: (block[3]! & APART) !== 0,
+    asGrown: (block[3]! & AS_GROWN) !== 0,
+  });
   if (!mask) {
     out.fill(0, 0, w * h);
     return;

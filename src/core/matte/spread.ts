@@ -3,6 +3,7 @@
  * distance (P. Soille, "Morphological image analysis", 2003, 6.4; raster passes after A. Rosenfeld, J. Pfaltz, 1968)
  * over a cost that is low where the colour belongs and high at edges; a pixel goes to whichever it is nearer.
  */
+import { divider } from './divide';
 import { likeness } from './likeness';
 import type { Likeness } from './likeness';
 import { fitModel, modelAt } from './model';
@@ -25,6 +26,8 @@ export interface SpreadOptions {
   smallest: number;
   /** Pieces of the same colour belong too where no way leads to them. */
   apart?: boolean;
+  /** The border stays where it was grown to, as before version 2 of the operation. */
+  asGrown?: boolean;
 }
 export const SPREAD: SpreadOptions = { cap: 0.02, smallest: 0.0006 };
 /** Longest side of the picture that a spread grows over. */
@@ -99,17 +102,28 @@ function field(
   const { w, h } = p;
   const long = Math.max(w, h);
   const d = new Float32Array(w * h).fill(1e9);
-  for (let i = 0; i < d.length; i++) if (seed(i)) d[i] = 0;
   const n = w * h;
+  // A row is passed again only where it or the row it learns from has changed since.
+  let clock = 1;
+  const changed = new Int32Array(h);
+  const [down, up] = [new Int32Array(h), new Int32Array(h)];
+  for (let i = 0; i < n; i++)
+    if (seed(i)) {
+      d[i] = 0;
+      changed[Math.floor(i / w)] = 1;
+    }
   const enter = new Float32Array(n);
   for (let i = 0; i < n; i++) enter[i] = (STEP + foreign[i]!) / long;
   const [right, below, fall, rise] = edge as [Float32Array, Float32Array, Float32Array, Float32Array];
   for (let round = 0; round < ROUNDS; round++) {
-    for (let y = 0, i = 0; y < h; y++)
-      for (let x = 0; x < w; x++, i++) {
+    for (let y = 0; y < h; y++) {
+      if (changed[y]! <= down[y]! && (y === 0 || changed[y - 1]! <= down[y]!)) continue;
+      let better = false;
+      for (let x = 0, i = y * w; x < w; x++, i++) {
         const a = enter[i]!;
         const s = a * Math.SQRT2;
-        let v = d[i]!;
+        const was = d[i]!;
+        let v = was;
         let t: number;
         if (x > 0 && (t = d[i - 1]! + a + right[i - 1]!) < v) v = t;
         if (y > 0) {
@@ -117,13 +131,22 @@ function field(
           if (x > 0 && (t = d[i - w - 1]! + s + fall[i - w - 1]!) < v) v = t;
           if (x + 1 < w && (t = d[i - w + 1]! + s + rise[i - w + 1]!) < v) v = t;
         }
-        d[i] = v;
+        if (v < was) {
+          d[i] = v;
+          better = true;
+        }
       }
-    for (let y = h - 1, i = n - 1; y >= 0; y--)
-      for (let x = w - 1; x >= 0; x--, i--) {
+      if (better) changed[y] = ++clock;
+      down[y] = clock;
+    }
+    for (let y = h - 1; y >= 0; y--) {
+      if (changed[y]! <= up[y]! && (y + 1 === h || changed[y + 1]! <= up[y]!)) continue;
+      let better = false;
+      for (let x = w - 1, i = y * w + x; x >= 0; x--, i--) {
         const a = enter[i]!;
         const s = a * Math.SQRT2;
-        let v = d[i]!;
+        const was = d[i]!;
+        let v = was;
         let t: number;
         if (x + 1 < w && (t = d[i + 1]! + a + right[i]!) < v) v = t;
         if (y + 1 < h) {
@@ -131,15 +154,29 @@ function field(
           if (x + 1 < w && (t = d[i + w + 1]! + s + fall[i]!) < v) v = t;
           if (x > 0 && (t = d[i + w - 1]! + s + rise[i]!) < v) v = t;
         }
-        d[i] = v;
+        if (v < was) {
+          d[i] = v;
+          better = true;
+        }
       }
+      if (better) changed[y] = ++clock;
+      up[y] = clock;
+    }
   }
   return d;
 }
 
 /** Pieces of 1 (by corners) or of 0 (by sides) that are too small and that no stroke touches change sides. */
-function dropSmall(m: Uint8Array, w: number, value: 0 | 1, least: number, held: (i: number) => boolean): void {
-  const seen = new Uint8Array(m.length);
+function dropSmall(
+  m: Uint8Array,
+  w: number,
+  value: 0 | 1,
+  least: number,
+  held: (i: number) => boolean,
+  inside: Uint8Array | null = null,
+): void {
+  // Beyond the shape nothing changes: it is not walked, and a piece that reaches it stays.
+  const seen = inside ? inside.map((v) => 1 - v) : new Uint8Array(m.length);
   // Found pixels in their order: what has not been looked at yet lies behind `at`.
   const piece = new Int32Array(m.length);
   for (let s = 0; s < m.length; s++) {
@@ -149,7 +186,9 @@ function dropSmall(m: Uint8Array, w: number, value: 0 | 1, least: number, held: 
     piece[n++] = s;
     seen[s] = 1;
     const look = (j: number): void => {
-      if (m[j] !== value || seen[j]) return;
+      if (m[j] !== value) return;
+      if (inside !== null && inside[j] === 0) stays = true;
+      if (seen[j]) return;
       seen[j] = 1;
       piece[n++] = j;
     };
@@ -205,6 +244,7 @@ export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null,
   const first = inside ? marks : seeds((i) => belongs[i]! > SURE);
   let { mask, way } = grow(p, belongs, marks, inside, o, by, first);
   let learnt: Likeness | null = null;
+  let cap = o.cap;
   for (let round = inside ? (o.apart ? 2 : 1) : 0; inside && round > 0; round--) {
     // A shape may cut through the thing: what like colour leads to beyond it teaches nothing.
     const beyond = (i: number): boolean => inside[i] === 0 && way[i]! > o.cap;
@@ -212,7 +252,23 @@ export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null,
     if (!l) break;
     learnt = l;
     const sure = seeds((i) => l.belongs[i]! > SURE && belongs[i]! > NOT_UNLIKE && l.density[i]! >= l.usual);
-    ({ mask, way } = grow(p, l.belongs, marks, inside, { ...o, cap: o.cap * SHAPED }, by, sure));
+    cap = o.cap * SHAPED;
+    ({ mask, way } = grow(p, l.belongs, marks, inside, { ...o, cap }, by, sure));
+  }
+  // What was grown is uneven at its border and ends where light ends: the border is laid where it costs least, and
+  // once more by what that teaches. Then what was left out inside the shape teaches too.
+  if (inside && learnt && !o.asGrown) {
+    const grownTo = mask;
+    const divide = divider(p, marks, inside, by, textureOf(p, by, marks), { length: way, most: cap });
+    for (let round = 0; round < 2; round++) {
+      if (round === 1) {
+        const before = mask;
+        const beyond = (i: number): boolean => before[i] === 0 && (inside[i] === 1 || way[i]! > o.cap);
+        learnt = likeness(p, mask, marks, beyond, belongs) ?? learnt;
+      }
+      mask = divide(learnt, grownTo);
+      tidied(p, mask, marks, inside, o);
+    }
   }
   return { mask, model, belongs: learnt?.belongs ?? belongs };
 }
@@ -245,8 +301,11 @@ function grow(
   for (let i = 0; i < n; i++)
     mask[i] =
       !out(i) && keep[i]! < Math.min(leave ? leave[i]! : 1e9, o.cap) && (belongs[i]! > GATE || marks[i] === 1) ? 1 : 0;
-  const least = o.smallest * n;
-  dropSmall(mask, p.w, 1, least, (i) => marks[i] === 1);
-  dropSmall(mask, p.w, 0, least, (i) => marks[i] === 2 || out(i));
+  tidied(p, mask, marks, inside, o);
   return { mask, way: keep };
+}
+function tidied(p: SmallPicture, mask: Uint8Array, marks: Marks, inside: Uint8Array | null, o: SpreadOptions): void {
+  const least = o.smallest * mask.length;
+  dropSmall(mask, p.w, 1, least, (i) => marks[i] === 1);
+  dropSmall(mask, p.w, 0, least, (i) => marks[i] === 2, inside);
 }

@@ -14,18 +14,20 @@ export default defineKeyFrameOp<typeof params>({
   doc:
     'Grows from the strokes that say "this" over like colour until it meets an edge, or what is nearer to the ' +
     'strokes that say "not this". Joined with shapes by "and", it takes what lies outside them as not this, and ' +
-    'learns from it which colours do not belong.',
-  version: 1,
+    'learns from it which colours do not belong; its border then lies where it costs least.',
+  version: 2,
   params,
   refs: [
     'geodesic distance: P. Soille, "Morphological image analysis", 2nd ed. 2003, 6.4',
     'a region that teaches the next round: C. Rother, V. Kolmogorov, A. Blake, "GrabCut", ACM TOG 23(3), 2004',
+    'the cheapest border: Y. Boykov, M.-P. Jolly, "Interactive graph cuts", ICCV 2001',
     'OKLab: B. Ottosson, "A perceptual color space for image processing", 2020',
   ],
   edge: 'Without a keep stroke nothing is in. What is no number counts as dark. Light over 100 % counts as white.',
-  migrations: [],
+  migrations: [{ from: 1, up: (s) => ({ ...s, border: 'grown' }) }],
   plain: true,
-  prepare: ({ reachPct, brushPx, apart }, ctx) => grownBlock(reachPct, brushPx, ctx, apart),
+  prepare: ({ reachPct, brushPx, apart, border }, ctx) =>
+    grownBlock(reachPct, brushPx, ctx, { apart, asGrown: border === 'grown' }),
   workPlanes: 0,
   passes: () => [{ name: 'grow', whole: true }],
   kernels: {
@@ -33,8 +35,8 @@ export default defineKeyFrameOp<typeof params>({
       grown(
         block,
         run,
-        (p, marks, inside, reach, apart) =>
-          spread(p, marks, inside, { ...SPREAD, cap: SPREAD.cap * reach, apart }).mask,
+        (p, marks, inside, reach, flags) =>
+          spread(p, marks, inside, { ...SPREAD, ...flags, cap: SPREAD.cap * reach }).mask,
       ),
   },
   say: ({ apart }) => [`like colour spreads from the strokes${apart ? ', pieces apart too' : ''}`],

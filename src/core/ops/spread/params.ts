@@ -1,4 +1,4 @@
-import { bool, num } from '../../op/params';
+import { bool, choice, num } from '../../op/params';
 
 export const params = {
   reachPct: num({
@@ -25,5 +25,12 @@ export const params = {
     default: false,
     label: 'Pieces apart',
     doc: 'Pieces of the same colour that nothing joins belong too, as tiles between their joints; best inside a shape.',
+  }),
+  border: choice({
+    default: 'laid',
+    options: { laid: 'Along edges', grown: 'As in older projects' },
+    label: 'Border',
+    doc: 'Inside a shape the border is laid where it costs least. Older projects keep the one they were made with.',
+    whenSet: true,
   }),
 };

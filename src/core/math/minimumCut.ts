@@ -1,0 +1,262 @@
+/**
+ * The cheapest way to divide the pixels of a grid in two: each pixel has a price on either side, each pair of
+ * neighbours one for being parted. Exact, by the largest flow (Y. Boykov, V. Kolmogorov, "An experimental comparison of
+ * min-cut/max-flow algorithms", IEEE PAMI 26(9), 2004): two trees of paths grow from either side until they meet.
+ */
+
+/** Steps to eight neighbours in pairs there and back: `k ^ 1` is the way back of `k`. */
+export const WAYS = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+  [1, 1],
+  [-1, -1],
+  [-1, 1],
+  [1, -1],
+] as const;
+const FREE = 0;
+const FROM = 1;
+const TO = 2;
+/** Instead of a way to the parent. */
+const ROOT = 8;
+const ORPHAN = 9;
+const NONE = 10;
+
+/**
+ * @param w width of the grid
+ * @param inner 1 where a pixel is divided at all; the others, and what lies beyond the grid, take no part
+ * @param price what a pixel gains by being inside; negative: what it gains by being outside
+ * @param part four arrays: what parting a pixel from its neighbour to the right, below, right below, left below costs
+ * @returns 1 inside, 0 outside; what is as cheap either way is outside
+ */
+export function minimumCut(
+  w: number,
+  inner: Uint8Array,
+  price: Float32Array,
+  part: readonly [Float32Array, Float32Array, Float32Array, Float32Array],
+): Uint8Array {
+  const n = inner.length;
+  const h = n / w;
+  const off = WAYS.map(([dx, dy]) => dy * w + dx);
+  // What may still flow along each of the eight ways from each pixel.
+  const cap = WAYS.map(() => new Float32Array(n));
+  for (let y = 0, i = 0; y < h; y++)
+    for (let x = 0; x < w; x++, i++) {
+      if (inner[i] === 0) continue;
+      for (let k = 0; k < 8; k += 2) {
+        const [dx, dy] = WAYS[k]!;
+        if (x + dx < 0 || x + dx >= w || y + dy >= h) continue;
+        const j = i + off[k]!;
+        if (inner[j] === 0) continue;
+        cap[k]![i] = cap[k + 1]![j] = part[k >> 1]![i]!;
+      }
+    }
+  const rest = Float32Array.from(price);
+  const tree = new Uint8Array(n);
+  const parent = new Uint8Array(n).fill(NONE);
+  const stamp = new Int32Array(n);
+  const far = new Int32Array(n);
+  let time = 0;
+
+  // A ring of active pixels; one is in it once at most.
+  const ring = new Int32Array(n + 1);
+  const queued = new Uint8Array(n);
+  let head = 0;
+  let tail = 0;
+  const activate = (i: number): void => {
+    if (queued[i] === 1) return;
+    queued[i] = 1;
+    ring[tail] = i;
+    tail = tail === n ? 0 : tail + 1;
+  };
+  const orphans: number[] = [];
+  for (let i = 0; i < n; i++) {
+    if (inner[i] === 0 || rest[i] === 0) continue;
+    tree[i] = rest[i]! > 0 ? FROM : TO;
+    parent[i] = ROOT;
+    far[i] = 1;
+    activate(i);
+  }
+
+  /** What may flow along the way k of i, in the tree's own direction: from the root outwards, or towards it. */
+  const open = (t: number, i: number, k: number): boolean =>
+    t === FROM ? cap[k]![i]! > 0 : cap[k ^ 1]![i + off[k]!]! > 0;
+
+  /** Pushes the most through the path that meets between i (of FROM) and its neighbour along k (of TO). */
+  const augment = (i: number, k: number): void => {
+    let most = cap[k]![i]!;
+    for (let a = i; ;) {
+      const p = parent[a]!;
+      if (p === ROOT) {
+        most = Math.min(most, rest[a]!);
+        break;
+      }
+      const b = a + off[p]!;
+      most = Math.min(most, cap[p ^ 1]![b]!);
+      a = b;
+    }
+    for (let a = i + off[k]!; ;) {
+      const p = parent[a]!;
+      if (p === ROOT) {
+        most = Math.min(most, -rest[a]!);
+        break;
+      }
+      most = Math.min(most, cap[p]![a]!);
+      a += off[p]!;
+    }
+    const lose = (a: number): void => {
+      parent[a] = ORPHAN;
+      orphans.push(a);
+    };
+    cap[k]![i]! -= most;
+    cap[k ^ 1]![i + off[k]!]! += most;
+    for (let a = i; ;) {
+      const p = parent[a]!;
+      if (p === ROOT) {
+        rest[a]! -= most;
+        if (rest[a]! <= 0) {
+          rest[a] = 0;
+          lose(a);
+        }
+        break;
+      }
+      const b = a + off[p]!;
+      cap[p]![a]! += most;
+      cap[p ^ 1]![b]! -= most;
+      if (cap[p ^ 1]![b]! <= 0) {
+        cap[p ^ 1]![b] = 0;
+        lose(a);
+      }
+      a = b;
+    }
+    for (let a = i + off[k]!; ;) {
+      const p = parent[a]!;
+      if (p === ROOT) {
+        rest[a]! += most;
+        if (rest[a]! >= 0) {
+          rest[a] = 0;
+          lose(a);
+        }
+        break;
+      }
+      const b = a + off[p]!;
+      cap[p]![a]! -= most;
+      cap[p ^ 1]![b]! += most;
+      if (cap[p]![a]! <= 0) {
+        cap[p]![a] = 0;
+        lose(a);
+      }
+      a = b;
+    }
+  };
+
+  /** Steps from i to its root, or -1 where its path is broken; what was walked is remembered for this time. */
+  const toRoot = (i: number): number => {
+    let steps = 0;
+    let a = i;
+    for (;;) {
+      if (stamp[a] === time) {
+        steps += far[a]!;
+        break;
+      }
+      const p = parent[a]!;
+      if (p === ROOT) {
+        stamp[a] = time;
+        far[a] = 1;
+        steps += 1;
+        break;
+      }
+      if (p === ORPHAN || p === NONE) return -1;
+      steps++;
+      a += off[p]!;
+    }
+    let left = steps;
+    for (let b = i; stamp[b] !== time; b += off[parent[b]!]!) {
+      stamp[b] = time;
+      far[b] = left--;
+    }
+    return steps;
+  };
+
+  const adopt = (): void => {
+    while (orphans.length) {
+      const i = orphans.pop()!;
+      const t = tree[i]!;
+      let best = NONE;
+      let least = Infinity;
+      for (let k = 0; k < 8; k++) {
+        const j = i + off[k]!;
+        // Ways out of the grid have no room: `cap` is 0 there.
+        if ((t === FROM ? cap[k ^ 1]![j] : cap[k]![i])! > 0 && tree[j] === t) {
+          const d = toRoot(j);
+          if (d >= 0 && d < least) [least, best] = [d, k];
+        }
+      }
+      parent[i] = best;
+      if (best !== NONE) {
+        stamp[i] = time;
+        far[i] = least + 1;
+        continue;
+      }
+      for (let k = 0; k < 8; k++) {
+        const j = i + off[k]!;
+        if (tree[j] !== t) continue;
+        if (!(cap[k]![i]! > 0 || cap[k ^ 1]![j]! > 0)) continue;
+        if ((t === FROM ? cap[k ^ 1]![j]! : cap[k]![i]!) > 0) activate(j);
+        if (parent[j]! < 8 && parent[j]! === (k ^ 1)) {
+          parent[j] = ORPHAN;
+          orphans.push(j);
+        }
+      }
+      tree[i] = FREE;
+    }
+  };
+
+  let current = -1;
+  for (;;) {
+    if (current < 0 || tree[current] === FREE) {
+      current = -1;
+      while (head !== tail) {
+        const i = ring[head]!;
+        head = head === n ? 0 : head + 1;
+        queued[i] = 0;
+        if (tree[i] !== FREE) {
+          current = i;
+          break;
+        }
+      }
+      if (current < 0) break;
+    }
+    const i = current;
+    const t = tree[i]!;
+    let met = NONE;
+    for (let k = 0; k < 8; k++) {
+      const j = i + off[k]!;
+      if (j < 0 || j >= n || inner[j] === 0 || !open(t, i, k)) continue;
+      if (tree[j] === FREE) {
+        tree[j] = t;
+        parent[j] = k ^ 1;
+        stamp[j] = stamp[i]!;
+        far[j] = far[i]! + 1;
+        activate(j);
+      } else if (tree[j] !== t) {
+        met = k;
+        break;
+      } else if (stamp[j]! <= stamp[i]! && far[j]! > far[i]! + 1) {
+        parent[j] = k ^ 1;
+        stamp[j] = stamp[i]!;
+        far[j] = far[i]! + 1;
+      }
+    }
+    if (met === NONE) {
+      current = -1;
+      continue;
+    }
+    time++;
+    if (t === FROM) augment(i, met);
+    else augment(i + off[met]!, met ^ 1);
+    adopt();
+  }
+  return tree.map((t) => (t === FROM ? 1 : 0));
+}
