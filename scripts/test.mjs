@@ -1,6 +1,6 @@
 // One command that runs everything: packages, Chromium, generated code, types, lint, walls, unit and browser tests.
 // Ends with a plain line "N passed, N failed".
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { bin, build, generate, installPackages, root } from './install.mjs';
@@ -33,7 +33,31 @@ function step(name, args, opts = {}) {
   console.log(`== ${name}: ${r.status === 0 ? 'ok' : 'FAILED'}, ${((Date.now() - t0) / 1000).toFixed(0)} s`);
   return r.status === 0;
 }
-const check = (name, args) => (step(name, args) ? passed++ : failed++);
+/** Checks that need one thread each, two at a time; what they print stays together. */
+async function checks(list) {
+  const left = [...list];
+  const lane = async () => {
+    for (let next = left.shift(); next; next = left.shift()) {
+      const [name, args] = next;
+      const t0 = Date.now();
+      const said = [];
+      const child = spawn(process.execPath, args, { cwd: root });
+      for (const out of [child.stdout, child.stderr]) out.on('data', (d) => said.push(d));
+      const ok = await new Promise((done) => {
+        child.on('error', (e) => {
+          said.push(Buffer.from(`${e.message}\n`));
+          done(false);
+        });
+        child.on('close', (code) => done(code === 0));
+      });
+      const took = ((Date.now() - t0) / 1000).toFixed(0);
+      console.log(`\n== ${name}: ${ok ? 'ok' : 'FAILED'}, ${took} s\n${Buffer.concat(said)}`);
+      if (ok) passed++;
+      else failed++;
+    }
+  };
+  await Promise.all([lane(), lane()]);
+}
 function counted(name, args, file, read) {
   const ok = step(name, args);
   try {
@@ -55,11 +79,13 @@ const out = join(root, '.tmp');
 rmSync(out, { recursive: true, force: true });
 mkdirSync(out, { recursive: true });
 
-check('types', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']);
-check('types of the core, without DOM and Node', [bin('typescript/bin/tsc'), '-p', 'tsconfig.core.json']);
-check('format: prettier, lines of at most 120 characters', ['scripts/format.mjs']);
-check('lint', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
-check('walls', ['scripts/walls.mjs']);
+await checks([
+  ['lint', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']],
+  ['types', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']],
+  ['types of the core, without DOM and Node', [bin('typescript/bin/tsc'), '-p', 'tsconfig.core.json']],
+  ['format: prettier, lines of at most 120 characters', ['scripts/format.mjs']],
+  ['walls', ['scripts/walls.mjs']],
+]);
 counted(
   'unit tests',
   [

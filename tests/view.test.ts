@@ -162,6 +162,37 @@ describe.each(['wasm', 'ts'] as const)('view with %s kernels', (kernels) => {
     near(await at(side, 25, 20), A, 2);
     near(await at(side, 85, 20), [grey(A), grey(A), grey(A)], 2);
   });
+  it('a wipe is turned about a point: before lies on the side that it was turned to', async () => {
+    const g = [grey(A), grey(A), grey(A)];
+    const about = { compare: 'wipe' as const, wipeX: 50.5, wipeY: 40.5 };
+    // Right, below, left, above the point; turned clockwise before goes from the left to the top, the right, the foot.
+    const around = [
+      [54, 40],
+      [50, 44],
+      [46, 40],
+      [50, 36],
+    ] as const;
+    for (const [deg, before] of [
+      [0, [2]],
+      [45, [2, 3]],
+      [90, [3]],
+      [135, [3, 0]],
+      [180, [0]],
+      [-90, [1]],
+      [-45, [1, 2]],
+    ] as const)
+      for (const [i, [x, y]] of around.entries()) {
+        const on = (before as readonly number[]).includes(i);
+        // What lies on the edge itself is after.
+        if (!on && deg % 90 === 0 && (before as readonly number[]).some((b) => (b + i) % 2 === 1)) continue;
+        near(await at({ ...about, wipeDeg: deg }, x, y), on ? A : g);
+      }
+    // In halves of the size, and where the view does not begin at the picture's corner.
+    near(await at({ ...about, wipeDeg: 90, scale: 0.5 }, 25, 18), A, 2);
+    near(await at({ ...about, wipeDeg: 90, scale: 0.5 }, 25, 22), g, 2);
+    near(await at({ ...about, wipeDeg: 90, offX: 30, offY: 20 }, 20, 16), A);
+    near(await at({ ...about, wipeDeg: 90, offX: 30, offY: 20 }, 20, 24), g);
+  });
   it('outside the picture lies the stage', async () => {
     expect(await at({ offX: -50 }, 10, 10)).toEqual([110, 110, 110]);
     expect(await at({ offY: -20 }, 10, 5)).toEqual([110, 110, 110]);
@@ -244,6 +275,7 @@ describe.each(['wasm', 'ts'] as const)('a draft of the part in view with %s kern
     ['enlarged', { scale: 3, offX: 690.3, offY: 480.7 }],
     ['enlarged, matte', { scale: 3, offX: 690.3, offY: 480.7, mode: 'matte' }],
     ['wipe', { compare: 'wipe', wipeX: 700 }],
+    ['turned wipe', { compare: 'wipe', wipeX: 700, wipeY: 500, wipeDeg: 30 }],
     ["at the picture's corner", { offX: -40, offY: 930, mode: 'matte' }],
   ] as const)('is the final, bit for bit: %s', async (_, v) => {
     const [d, f] = [await render(v, 'draft'), await render(v, 'final')];

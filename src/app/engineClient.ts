@@ -52,6 +52,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   evenness: 'figures',
   meanGiven: 'final',
   sides: 'figures',
+  limits: 'figures',
   matteThumbs: 'figures',
   scopes: 'figures',
   chart: 'figures',

@@ -11,6 +11,7 @@ import { plain, sentence } from './bench/sentence';
 import { cardRequest } from './cardRequest';
 import { engine } from './engine';
 import { download, fileStem } from './files';
+import { limitsSaid } from './limitsText';
 import { sayNews } from './notices';
 import { reportHtml } from './reportText';
 import type { ReportCorrection, ReportData } from './reportText';
@@ -45,7 +46,7 @@ function scopesOf(r: RenderReply, when: string, lineDeg: number): { title: strin
 
 async function gather(shot: ShotRecord, media: MediaRecord): Promise<ReportData> {
   const { records } = useDoc.getState();
-  const { bits } = useSession.getState();
+  const { bits, limits } = useSession.getState();
   const project = projectOf(records);
   const line = project?.skinLineDeg ?? 123;
   const frame = frameOf(shot);
@@ -108,6 +109,12 @@ async function gather(shot: ShotRecord, media: MediaRecord): Promise<ReportData>
       return { name: p.name, kind: p.kind, before: r?.before ?? null, after: r?.after ?? null };
     }),
     clipped: { before: before.clipped, after: after.clipped },
+    limits: {
+      of: limits,
+      said: await engine()
+        .request('limits', { shot: state, limits })
+        .then(limitsSaid, (e: unknown) => `They were not checked: ${wordsOf(e)}`),
+    },
     contrast: { before: before.contrast, after: after.contrast },
   };
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { SurroundFigures } from '../core/skin/surround';
 import type { Reading } from '../core/skin/reading';
+import { limitsSaid } from './limitsText';
 import { proofSaid, reportHtml, summaryOf } from './reportText';
 import type { ReportData } from './reportText';
 
@@ -35,6 +36,7 @@ const data = (over: Partial<ReportData> = {}): ReportData => ({
   skin: [{ name: 'Cheek', kind: 'skin', before: reading(16.54), after: reading(-0.04) }],
   clipped: { before: { low: 2, high: 3, pixels: 1e4 }, after: { low: 2, high: 15, pixels: 1e4 } },
   contrast: { before: null, after: null },
+  limits: { of: { lowPct: -5, highPct: 105 }, said: 'All pixels lie within these limits, as before.' },
   ...over,
 });
 
@@ -83,5 +85,26 @@ describe('the page', () => {
     expect(reportHtml(data({ corrections: [{ ...c!, figures: null, fault: 'Its matte is missing.' }] }))).toContain(
       'Its matte is missing.',
     );
+  });
+});
+
+describe('limits in words', () => {
+  const of = (low: number, high: number, any: number, pixels = 10_000) => ({ low, high, any, pixels });
+  it('say both sides, and what it was before', () => {
+    expect(limitsSaid({ before: of(0, 0, 0), after: of(0, 0, 0) })).toBe(
+      'All pixels lie within these limits, as before.',
+    );
+    expect(limitsSaid({ before: of(0, 20, 20), after: of(0, 0, 0) })).toBe(
+      'All pixels lie within these limits; before, 0.20 % did not.',
+    );
+    expect(limitsSaid({ before: of(0, 0, 0), after: of(500, 12, 510) })).toBe(
+      '5.1 % of the picture leaves these limits (5.0 % below, 0.12 % above); before, 0.0 %.',
+    );
+  });
+  it('a single pixel is not nothing', () => {
+    expect(limitsSaid({ before: of(0, 0, 0, 1e6), after: of(0, 1, 1, 1e6) })).toContain('under 0.01 %');
+  });
+  it('stand in the report with what they are', () => {
+    expect(reportHtml(data())).toContain('-5 to 105 %: All pixels lie within these limits, as before.');
   });
 });

@@ -1,4 +1,5 @@
 /** A shot's proof as one page of HTML that stands by itself, and as one plain sentence. */
+import type { Limits } from '../core/skin/limits';
 import type { SurroundFigures } from '../core/skin/surround';
 import type { ColourContrast } from '../core/scopes/contrast';
 import type { Reading } from '../core/skin/reading';
@@ -38,6 +39,8 @@ export interface ReportData {
   skin: ReportSkin[];
   clipped: { before: Clipped | null; after: Clipped | null };
   contrast: { before: ColourContrast | null; after: ColourContrast | null };
+  /** What the receiver allows, and in words how much leaves it. */
+  limits: { of: Limits; said: string };
 }
 
 const pct = (v: number, digits = 1): string => `${(100 * v).toFixed(digits)} %`;
@@ -154,6 +157,7 @@ ${d.corrections.map(correctionHtml).join('\n')}
 ${readings.length ? table(['patch', 'off-line', 'chroma', 'luma'], readings) : '<p>No patch was measured.</p>'}
 ${table(['clipped', 'at black', 'at white'], clipped)}
 ${table(['colour contrast', 'cool to warm', 'apart', 'hues'], contrast)}
+<p>Limits of each channel's signal, ${d.limits.of.lowPct} to ${d.limits.of.highPct} %: ${esc(d.limits.said)}</p>
 <p class="dim">Surround: pixels with matte 0, compared bit for bit with what the correction was given, at full
 resolution. Off-line: degrees from the skin line of the vectorscope, a guide and no law. Readings are those of the
 file's codes.</p>

@@ -1,4 +1,6 @@
 /** The document with its history, saved as it changes; and the session: what is being looked at. */
+import { LIMITS } from '../core/skin/limits';
+import type { Limits } from '../core/skin/limits';
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 import { bail, begin, change, emptyHistory, end, redo, undo } from '../document/history';
@@ -102,11 +104,14 @@ interface BenchState {
   ground: Ground;
   /** The part of the chosen correction's region that is looked at by itself. */
   alone: string | null;
-  compare: CompareMode;
+  /** `blink`: before and after in turn, at one place. */
+  compare: CompareMode | 'blink';
   /** What is compared with: `converted`, `came`, `without`, or the id of a version. */
   against: string;
-  /** Share of the picture's width. */
+  /** Where the wipe's edge stands, as shares of the picture's width and height; how far it is turned, clockwise. */
   wipe: number;
+  wipeY: number;
+  wipeDeg: number;
   /** Null: fit. */
   zoom: { scale: number; cx: number; cy: number } | null;
   bypass: boolean;
@@ -146,6 +151,8 @@ interface BenchState {
   /** Of the file that readings and Bring to line are about, and that the Hand-off writes. */
   bits: 8 | 16;
   bandDeg: number;
+  /** What a receiver allows, in percent of the signal. */
+  limits: Limits;
   /** A clip's sound is played along. */
   sound: boolean;
   showLine: boolean;
@@ -168,6 +175,8 @@ export const useSession = create<BenchState>()(
       compare: 'off',
       against: 'converted',
       wipe: 0.5,
+      wipeY: 0.5,
+      wipeDeg: 0,
       zoom: null,
       bypass: false,
       slots: defaultSlots,
@@ -187,6 +196,7 @@ export const useSession = create<BenchState>()(
       importing: defaultDecode,
       bits: 16,
       bandDeg: 10,
+      limits: LIMITS,
       sound: false,
       showLine: true,
       falseColour: 'off',

@@ -131,6 +131,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       case 'recolour':
       case 'recoloured':
         return { body: await s.recolour(m.body) };
+      case 'limits':
+        return { body: await s.limits(m.body.shot, m.body.limits) };
       case 'sides':
         return { body: await s.sides(m.body.shot, m.body.correction) };
       case 'figures':

@@ -4,6 +4,7 @@ import type { Codes, Halves } from '../media/picture';
 import type { ChartPlace } from '../core/match/chart';
 
 import type { Separation } from '../core/matte/separate';
+import type { Limits } from '../core/skin/limits';
 import type { SurroundFigures } from '../core/skin/surround';
 import type {
   ChartReading,
@@ -23,6 +24,7 @@ import type {
   ScopeReply,
   ScopeRequest,
   ShotState,
+  LimitsReply,
   SidesReply,
   SolveReply,
   SolveRequest,
@@ -106,6 +108,9 @@ export class Session extends Held {
   }
   evenness(q: Requests['evenness']['in']): Promise<Requests['evenness']['out']> {
     return recolouring.evenness(this, q);
+  }
+  limits(shot: ShotState, limits: Limits): Promise<LimitsReply> {
+    return files.limits(this, shot, limits);
   }
   sides(shot: ShotState, correction: string): Promise<SidesReply> {
     return files.sides(this, shot, correction);

@@ -14,6 +14,7 @@ import type { Separation } from '../core/matte/separate';
 import type { OpTerm } from '../core/graph/plan';
 import type { NearColours } from '../core/matte/near';
 import type { Even } from '../core/skin/evenness';
+import type { Limits, OutsideLimits } from '../core/skin/limits';
 import type { SideMeans } from '../core/skin/sides';
 import type { Flicker } from '../core/matte/still';
 import type { Health } from '../core/matte/health';
@@ -56,8 +57,11 @@ export interface View {
   offY: number;
   mode: ViewMode;
   compare: CompareMode;
-  /** Picture x of the wipe's edge. */
+  /** Picture x of the wipe's edge; of an edge that is turned, with `wipeY`, the point that it turns about. */
   wipeX: number;
+  wipeY?: number;
+  /** How far the edge is turned, clockwise; left out: 0, before on the left. At 90 before is on top. */
+  wipeDeg?: number;
   falseColour?: FalseColour;
   /** Of a cut-out; left out: grey. */
   ground?: Ground;
@@ -164,6 +168,10 @@ export interface Distributions {
 /** Some of the pixels that a key was fitted to: Cb, Cr, luma 0..1, one after the other. */
 export type KeyDots = number[];
 /** Before any correction and as the picture leaves; CIEDE2000 between inside and outside, before and after. */
+export interface LimitsReply {
+  before: OutsideLimits;
+  after: OutsideLimits;
+}
 export interface SidesReply {
   before: SideMeans;
   after: SideMeans;
@@ -390,6 +398,8 @@ export interface Requests {
   /** Mean luma of a region where an adjustment begins, signal. */
   meanGiven: { in: { shot: ShotState; correction: string; use: string }; out: number };
   /** Mean colours of a region and of its outside. */
+  /** Of the whole shot, as converted and as it leaves. */
+  limits: { in: { shot: ShotState; limits: Limits }; out: LimitsReply };
   sides: { in: { shot: ShotState; correction: string }; out: SidesReply };
   /** As a file holds them; a thread for files writes them. */
   pictureCodes: { in: { shot: ShotState; bits: 8 | 16; dither?: boolean }; out: Codes };

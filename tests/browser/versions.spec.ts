@@ -59,3 +59,71 @@ test('a version is kept, wiped against, gone back to in one undo', async ({ page
   await expect(row).toHaveCount(0);
   expect(faults).toEqual([]);
 });
+
+/** Mean chroma of the four quarters of the view, right top first, clockwise. */
+const quarters = (page: Page): Promise<number[]> =>
+  page.evaluate(() => {
+    const c = document.querySelector<HTMLCanvasElement>('[role="application"] canvas')!;
+    const { width: w, height: h } = c;
+    const d = c.getContext('2d')!.getImageData(0, 0, w, h).data;
+    const sum = [0, 0, 0, 0];
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        // Pixels near the edges of the quarters belong to none.
+        if (Math.abs(x - w / 2) < 4 || Math.abs(y - h / 2) < 4) continue;
+        const i = 4 * (y * w + x);
+        const q = x > w / 2 ? (y < h / 2 ? 0 : 1) : y < h / 2 ? 3 : 2;
+        sum[q]! += (Math.max(d[i]!, d[i + 1]!, d[i + 2]!) - Math.min(d[i]!, d[i + 1]!, d[i + 2]!)) / ((w * h) / 4);
+      }
+    return sum;
+  });
+/** Which quarters have colour. */
+const coloured = async (page: Page): Promise<number[]> =>
+  (await quarters(page)).flatMap((v, i) => (v > 3 ? [i] : v < 0.5 ? [] : [NaN]));
+
+test('a wipe is moved and turned by mouse and by keys; before and after blink', async ({ page }) => {
+  const faults = watch(page);
+  await newCorrection(page, 'courier');
+  await page.getByRole('button', { name: /^3\s*Correct/ }).click();
+  await page.getByLabel('Saturation, typed').fill('0');
+  await page.getByLabel('Saturation, typed').press('Enter');
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await expect.poll(() => coloured(page)).toEqual([]);
+  await page.keyboard.press('w');
+  await expect.poll(() => coloured(page)).toEqual([2, 3]);
+  const edge = page.getByRole('slider', { name: /^Wipe: before on one side/ });
+  const knob = page.getByRole('slider', { name: 'Wipe, turn in degrees' });
+  // By the mouse: the knob from above the middle to its right, where it is caught at a right angle.
+  const box = (await knob.boundingBox())!;
+  const middle = [box.x + box.width / 2, box.y + box.height / 2 + 72] as const;
+  await page.mouse.move(middle[0], middle[1] - 72);
+  await page.mouse.down();
+  await page.mouse.move(middle[0] + 60, middle[1] - 40);
+  await page.mouse.move(middle[0] + 90, middle[1] + 2);
+  await page.mouse.up();
+  await expect(knob).toHaveAttribute('aria-valuenow', '90');
+  await expect.poll(() => coloured(page)).toEqual([0, 3]);
+  // By keys: on to half a turn, moved to where nothing is before, and home.
+  await knob.focus();
+  for (let i = 0; i < 6; i++) await page.keyboard.press('Shift+ArrowRight');
+  await expect(knob).toHaveAttribute('aria-valuenow', '-180');
+  await expect.poll(() => coloured(page)).toEqual([0, 1]);
+  await edge.focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+ArrowRight');
+  await expect(edge).toHaveAttribute('aria-valuenow', '100');
+  await expect.poll(() => coloured(page)).toEqual([]);
+  await page.keyboard.press('Home');
+  await expect.poll(() => coloured(page)).toEqual([2, 3]);
+  await expect(knob).toHaveAttribute('aria-valuenow', '0');
+  // In turn: all of it before, all of it after, and before again.
+  await stage.focus();
+  await page.keyboard.press('Shift+W');
+  await expect.poll(() => coloured(page)).toEqual([0, 1, 2, 3]);
+  await expect.poll(() => coloured(page)).toEqual([]);
+  await expect.poll(() => coloured(page)).toEqual([0, 1, 2, 3]);
+  await expect(edge).toHaveCount(0);
+  await page.getByRole('button', { name: 'Blink' }).first().click();
+  await expect.poll(() => coloured(page)).toEqual([]);
+  expect(faults).toEqual([]);
+});

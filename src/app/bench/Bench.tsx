@@ -1,7 +1,14 @@
 /** The Bench: work rail, picture, scopes; the readings on a shelf below the picture. */
 import { lazy, memo, startTransition, Suspense, useEffect, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
-import { Columns2, Maximize2, PanelLeftClose, PanelLeftOpen, SquareSplitHorizontal } from 'lucide-react';
+import {
+  ArrowLeftRight,
+  Columns2,
+  Maximize2,
+  PanelLeftClose,
+  PanelLeftOpen,
+  SquareSplitHorizontal,
+} from 'lucide-react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { useNavigate, useParams } from 'react-router';
 import styled from 'styled-components';
@@ -337,6 +344,14 @@ const ViewBar = memo(function ViewBar({ shot, width, height }: { shot: ShotRecor
         tip="Side by side: before and after, at one place (S)"
       >
         <Columns2 />
+      </ToggleButton>
+      <ToggleButton
+        isSelected={compare === 'blink'}
+        onChange={(x) => set({ compare: x ? 'blink' : 'off' })}
+        aria-label="Blink"
+        tip="Blink: before and after in turn, at one place (Shift W)"
+      >
+        <ArrowLeftRight />
       </ToggleButton>
       {compare !== 'off' && <AgainstSelect shot={shot} />}
       <ZoomButton

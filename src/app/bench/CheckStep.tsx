@@ -20,6 +20,7 @@ import { summaryOf } from '../reportText';
 import { useDoc, useSession } from '../store';
 import { useMoment } from '../values';
 import { wordsOf } from '../words';
+import { LimitsPanel } from './LimitsPanel';
 import { Versions } from './Versions';
 
 const Rows = styled.dl`
@@ -52,7 +53,7 @@ const Bar = styled.div`
   gap: 0;
   margin: 0 -6px;
   > * {
-    padding: 0 7px;
+    padding: 0 5px;
   }
 `;
 const pct = (v: number): string => `${(100 * v).toFixed(v > 0 && v < 0.01 ? 2 : 1)} %`;
@@ -138,7 +139,7 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
         <ToggleButton
           isSelected={compare === 'wipe'}
           onChange={(x) => set({ compare: x ? 'wipe' : 'off' })}
-          tip="Before on the left of the line, after on the right (W)"
+          tip="Before on one side of the edge, after on the other; its knob turns it (W)"
         >
           Wipe
         </ToggleButton>
@@ -148,6 +149,13 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
           tip="Before and after beside each other (S)"
         >
           Side by side
+        </ToggleButton>
+        <ToggleButton
+          isSelected={compare === 'blink'}
+          onChange={(x) => set({ compare: x ? 'blink' : 'off' })}
+          tip="Before and after in turn, at one place (Shift W)"
+        >
+          Blink
         </ToggleButton>
         <ToggleButton
           isSelected={mode === 'change'}
@@ -218,6 +226,7 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
           ];
         })}
       </Rows>
+      <LimitsPanel shot={shot} />
       {f && (
         <>
           <p aria-label="In a sentence" style={{ margin: '8px 0 4px' }}>

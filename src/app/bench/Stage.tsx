@@ -23,7 +23,9 @@ import type { Looking } from './request';
 import { useScopePx } from './scopeSlots';
 import { toolOf } from './tools';
 import type { Hand, Point } from './tools';
+import { useBlink } from './useBlink';
 import { drawReply, useRender } from './useRender';
+import { WipeLine } from './WipeLine';
 
 const Area = styled.div`
   position: relative;
@@ -59,29 +61,6 @@ const Hint = styled.div`
   max-width: 92%;
   text-align: center;
 `;
-const WipeBar = styled.div`
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  width: 13px;
-  margin-left: -6px;
-  cursor: ew-resize;
-  outline: none;
-  &::after {
-    content: '';
-    position: absolute;
-    left: 6px;
-    top: 0;
-    bottom: 0;
-    width: 1px;
-    background: #fff;
-    box-shadow: 0 0 0 1px rgb(0 0 0 / 40%);
-  }
-  &:focus-visible::after {
-    width: 3px;
-    left: 5px;
-  }
-`;
 const FLAT = { position: 'absolute', inset: 0, transformOrigin: '0 0' } as const;
 
 export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRecord; corr: CorrectionRecord | null }) {
@@ -100,6 +79,8 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     compare,
     against,
     wipe,
+    wipeY,
+    wipeDeg,
     zoom,
     bypass,
     slots,
@@ -110,6 +91,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     bits,
     set,
   } = useSession();
+  const blink = useBlink(compare === 'blink');
   const px = useScopePx((s) => s.px);
   const [stroke, setStroke] = useState<Point[] | null>(null);
   const [cross, setCross] = useState<Point | null>(null);
@@ -152,8 +134,10 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       // What is being taken is shown as what it takes.
       mode: preview ? 'tint' : mode,
       ground,
-      compare,
-      wipeX: wipe * media.width,
+      // Before and after in turn are a wipe that is over, and one that has not begun.
+      compare: compare === 'blink' ? 'wipe' : compare,
+      wipeX: compare === 'blink' ? (blink ? media.width : 0) : wipe * media.width,
+      ...(compare === 'wipe' && { wipeY: wipeY * media.height, wipeDeg }),
       falseColour,
       shown,
       select: select ? { ...select.what, when: select.when } : null,
@@ -174,7 +158,11 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     ground,
     compare,
     wipe,
+    wipeY,
+    wipeDeg,
+    blink,
     media.width,
+    media.height,
     falseColour,
     shown,
     select,
@@ -395,7 +383,6 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   }, [tool]);
 
   const S = (p: Point): [number, number] => [(p.x - place.offX) * place.scale, (p.y - place.offY) * place.scale];
-  const wipeAt = (wipe * media.width - place.offX) * place.scale;
   return (
     <Area
       ref={area}
@@ -489,38 +476,22 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
           )}
         </div>
       </WideProvider>
-      {compare === 'wipe' && wipeAt > -6 && wipeAt < size.w + 6 && (
-        <WipeBar
-          role="slider"
-          tabIndex={0}
-          aria-label="Wipe: before on the left, after on the right"
-          aria-valuenow={Math.round(wipe * 100)}
-          aria-valuemin={0}
-          aria-valuemax={100}
-          style={{ left: wipeAt * wide }}
-          onPointerDown={(e) => {
-            e.stopPropagation();
-            e.currentTarget.setPointerCapture(e.pointerId);
-          }}
-          onPointerMove={(e) => {
-            if (e.buttons & 1) {
-              e.stopPropagation();
-              set({ wipe: Math.min(1, Math.max(0, toPicture(e).x / media.width)) });
-            }
-          }}
-          onKeyDown={(e) => {
-            const dir = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
-            if (dir) {
-              e.preventDefault();
-              e.stopPropagation();
-              set({ wipe: Math.min(1, Math.max(0, wipe + dir * (e.shiftKey ? 0.1 : 0.01))) });
-            }
-          }}
+      {compare === 'wipe' && (
+        <WipeLine
+          at={[
+            (wipe * media.width - place.offX) * place.scale * wide,
+            (wipeY * media.height - place.offY) * place.scale,
+          ]}
+          size={size}
+          wide={wide}
+          picture={media}
+          toPicture={toPicture}
         />
       )}
       {mode === 'picture' && <Legend kind={falseColour} shot={shot} />}
       {drawing && <Hint role="status">{typeof drawing.hint === 'string' ? drawing.hint : drawing.hint()}</Hint>}
       {tool === 'none' && part && !bypass && <Hint>{`Only ${part.name} is looked at, as it is before tidying`}</Hint>}
+      {compare === 'blink' && <Hint data-blink={blink}>{blink ? 'Before' : 'After'}</Hint>}
       {tool === 'none' && bypass && <Hint>All corrections are off while you compare</Hint>}
     </Area>
   );

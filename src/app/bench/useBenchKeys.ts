@@ -116,7 +116,10 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         b: () => s.set({ bypass: !s.bypass }),
         o: () => s.set({ mode: CYCLE[(CYCLE.indexOf(s.mode as 'matte') + 1) % CYCLE.length]! }),
         z: () => peek(e.repeat),
-        w: () => s.set({ compare: s.compare === 'wipe' ? 'off' : 'wipe' }),
+        w: () => {
+          const to = e.shiftKey ? 'blink' : 'wipe';
+          s.set({ compare: s.compare === to ? 'off' : to });
+        },
         s: () => s.set({ compare: s.compare === 'side' ? 'off' : 'side' }),
         r: () => s.set({ shelf: !s.shelf }),
         q: () => s.set({ room: s.room === 'scopes' ? 'all' : 'scopes' }),

@@ -234,7 +234,8 @@ describe('the border of a spread inside a shape', () => {
   it('holds what is in shade where a touch of it was painted', () => {
     const shade = pictureOf(disc, [0.6, 0.05, 0.05], [0.55, -0.02, 0.02]);
     for (let i = 0; i < w * h; i++) if (disc(i % w, Math.floor(i / w)) && i % w > 95) shade.L[i]! -= 0.12;
-    const touched = mark(62, 50, 84).map((v, i) => Math.max(v, mark(99, 50, 102)[i]!));
+    const touch = mark(99, 50, 102);
+    const touched = mark(62, 50, 84).map((v, i) => Math.max(v, touch[i]!));
     expect(iou(spread(shade, touched, about).mask, disc)).toBeGreaterThan(0.97);
   });
   it('a box in the middle of a wall stays a box, corners and all', () => {

@@ -5,11 +5,13 @@ import { ditheredCode } from '../../core/math/dither';
 import { HALF_MOST, toHalf } from '../../core/math/half';
 import { displayEncoding } from '../../core/graph/plan';
 
+import { outsideLimits } from '../../core/skin/limits';
+import type { Limits } from '../../core/skin/limits';
 import { sideDistance, sideMeans } from '../../core/skin/sides';
 import { addCounts, figuresOf } from '../../core/skin/surround';
 import type { SurroundFigures } from '../../core/skin/surround';
 import type { Codes, Halves } from '../../media/picture';
-import type { LutReply, ShotState, SidesReply } from '../../protocol/messages';
+import type { LimitsReply, LutReply, ShotState, SidesReply } from '../../protocol/messages';
 import { bakeLut } from '../lut';
 import type { Result } from '../evaluator';
 import type { Plane } from '../memory';
@@ -40,6 +42,17 @@ export async function figures(h: Held, shot: ShotState, correction: string): Pro
   } finally {
     arena.release(to);
   }
+}
+
+/** How much of a shot leaves the limits, before any correction and as it leaves. */
+export async function limits(h: Held, shot: ShotState, of: Limits): Promise<LimitsReply> {
+  const res = await h.run(shot);
+  const base = await h.base(shot, res.source);
+  const check = (): void => h.ev.check();
+  return h.ev.arena.look((v) => ({
+    before: outsideLimits(rgbOf(v, base), of, check),
+    after: outsideLimits(rgbOf(v, res.out), of, check),
+  }));
 }
 
 /** Inside and outside a correction's region: the picture before any correction, and as it leaves. */

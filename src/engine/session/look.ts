@@ -200,7 +200,13 @@ export class Looks {
           ? step.own
           : result.out;
     const [x, y] = [origin[0] / scale, origin[1] / scale];
-    const view = { ...q.view, offX: q.view.offX - x, offY: q.view.offY - y, wipeX: q.view.wipeX - x };
+    const view = {
+      ...q.view,
+      offX: q.view.offX - x,
+      offY: q.view.offY - y,
+      wipeX: q.view.wipeX - x,
+      wipeY: (q.view.wipeY ?? 0) - y,
+    };
     return this.view({ out, source: s.beside }, step?.matte ?? null, step?.input ?? base, view, scale, q);
   }
 
@@ -283,6 +289,7 @@ export class Looks {
     let offX = v.offX * planeScale;
     let offY = v.offY * planeScale;
     let wipe = v.wipeX * planeScale;
+    let wipeY = (v.wipeY ?? 0) * planeScale;
     // Halving before sampling, so that no pixel is skipped. A change map is not averaged: one changed pixel must show.
     while (scale <= 0.5 && v.mode !== 'change' && v.falseColour !== 'clipped') {
       const same = out === source;
@@ -296,6 +303,7 @@ export class Looks {
       offX /= 2;
       offY /= 2;
       wipe /= 2;
+      wipeY /= 2;
     }
     this.h.ev.ensureScratch(v.w, v.h);
     const { arena, pool } = this.h.ev;
@@ -327,6 +335,8 @@ export class Looks {
         offX,
         offY,
         wipeX: wipe,
+        wipeY,
+        wipeDeg: v.wipeDeg ?? 0,
         out,
         before: source,
         matte: matte?.at ?? null,

@@ -67,6 +67,8 @@ export interface ViewCommand {
   offX: number;
   offY: number;
   wipeX: number;
+  wipeY: number;
+  wipeDeg: number;
   out: Rgb;
   before: Rgb;
   matte: Plane | null;
@@ -81,7 +83,8 @@ export interface ViewCommand {
   shown: Plane | null;
 }
 const viewFields = fields(
-  ...(['to', 'w', 'h', 'mode', 'compare', 'sw', 'sh', 'scale', 'offX', 'offY', 'wipeX', 'matte', 'ground'] as const),
+  ...(['to', 'w', 'h', 'mode', 'compare', 'sw', 'sh', 'scale', 'offX', 'offY', 'matte', 'ground'] as const),
+  ...(['wipeX', 'wipeY', 'wipeCos', 'wipeSin'] as const),
   ...(['outR', 'outG', 'outB', 'beforeR', 'beforeG', 'beforeB', 'inR', 'inG', 'inB'] as const),
   ...(['falseColour', 'table', 'code', 'mask', 'lo', 'hi', 'markBefore', 'line', 'shown'] as const),
 );
@@ -116,12 +119,16 @@ function layColumns(v: Packed, rows: Rows, point: boolean) {
   const side = v.compare === 2;
   const half = Math.floor(w / 2);
   const inside = new Uint8Array(w);
+  const looks = new Float64Array(w);
+  // Of a turned edge the columns are another row by row.
+  const turned = v.compare === 1 && v.wipeSin !== 0;
   let showBefore = 0;
   // Side by side shows the same part twice.
   for (let x = 0; x < w; x++) {
     const sx = ((side && x >= half ? x - half : x) + 0.5) / scale + offX;
     inside[x] = sx >= 0 && sx < sw && !(side && x === half) ? 1 : 0;
-    if (v.compare === 1 && sx < v.wipeX) showBefore = x + 1;
+    looks[x] = sx;
+    if (v.compare === 1 && (v.wipeCos < 0 ? sx >= v.wipeX : sx < v.wipeX)) showBefore++;
     const at = point ? Math.floor(sx) : sx - 0.5;
     const x0 = Math.floor(at);
     rows.frac[x] = point ? 0 : at - x0;
@@ -129,7 +136,16 @@ function layColumns(v: Packed, rows: Rows, point: boolean) {
     rows.right[x] = 4 * Math.min(sw - 1, Math.max(0, point ? x0 : x0 + 1));
   }
   if (side) showBefore = half;
-  return { inside, showBefore, first: inside.indexOf(1), end: inside.lastIndexOf(1) + 1, side };
+  const all = { from: v.compare === 1 && v.wipeCos < 0 ? w - showBefore : 0, count: showBefore };
+  /** Columns that show what was before, in the row of the picture that a row of the view looks at. */
+  const beforeOf = (sy: number): { from: number; count: number } => {
+    if (!turned) return all;
+    let [from, count] = [0, 0];
+    for (let x = 0; x < w; x++)
+      if ((looks[x]! - v.wipeX) * v.wipeCos + (sy - v.wipeY) * v.wipeSin < 0 && count++ === 0) from = x;
+    return { from, count };
+  };
+  return { inside, beforeOf, first: inside.indexOf(1), end: inside.lastIndexOf(1) + 1, side };
 }
 
 /** Turns the rows that were sampled into what a mode shows. */
@@ -243,8 +259,11 @@ function paintOf(ctx: TaskContext, v: Packed): { paint: Paint | null; needs: 'in
 export const view = task<ViewCommand>({
   rows: (c) => c.h,
   width: (c) => c.w,
-  pack: ({ out, before, input, mark, ...c }) =>
+  pack: ({ out, before, input, mark, wipeDeg, ...c }) =>
     viewFields.pack({
+      wipeCos: Math.cos((wipeDeg * Math.PI) / 180),
+      // Of half a turn exactly none: then every row is alike.
+      wipeSin: wipeDeg % 180 === 0 ? 0 : Math.sin((wipeDeg * Math.PI) / 180),
       ...c,
       mode: viewModes.indexOf(c.mode),
       compare: compareModes.indexOf(c.compare),
@@ -280,10 +299,9 @@ export const view = task<ViewCommand>({
     // Planes made for this view (a draft's) are shown pixel for pixel; so are enlarged ones and the map of change.
     const straight = Math.abs(scale - 1) < 0.003;
     const point = scale >= 2 || mode === 'change' || mode === 'edge' || straight;
-    const { inside, showBefore, first, end, side } = layColumns(v, rows, point);
+    const { inside, beforeOf, first, end, side } = layColumns(v, rows, point);
     // With a straight view a row is one piece of the source's: from column `first` on, up to `end`.
     const piece = straight && !side && first >= 0 && rows.left[end - 1]! - rows.left[first]! === 4 * (end - 1 - first);
-    const wantAfter = showBefore < w;
     const { paint, needs } = paintOf(ctx, v);
     const kind = falseColours[v.falseColour]!;
     // Only what is a picture is shown in another light; mattes and maps are numbers.
@@ -315,7 +333,8 @@ export const view = task<ViewCommand>({
           ? move(rows.at(row) + 4 * first, plane + ya + rows.left[first]!, 4 * (end - first))
           : sampleRow(plane + ya, plane + yb, fy, rows.at(9), rows.at(10), rows.at(11), w, rows.at(row));
       const sample3 = (planes: readonly number[], row: number): void => planes.forEach((p, c) => sample(p, row + c));
-      if (wantAfter) {
+      const before = beforeOf(sy);
+      if (before.count < w) {
         if (matte && mode !== 'picture') sample(matte, MATTE);
         if (mode === 'matte') for (const p of [R, G, B]) p.set(matte ? M : M.fill(1));
         else sample3([v.outR, v.outG, v.outB], OUT);
@@ -323,9 +342,10 @@ export const view = task<ViewCommand>({
         else if (needs === 'before') sample3([v.beforeR, v.beforeG, v.beforeB], OTHER);
         paint?.(R, G, B, other, M, y);
       }
-      if (showBefore > 0) {
+      if (before.count > 0) {
         sample3([v.beforeR, v.beforeG, v.beforeB], OTHER);
-        [R, G, B].forEach((p, c) => p.set(other[c]!.subarray(0, showBefore)));
+        const { from, count } = before;
+        [R, G, B].forEach((p, c) => p.set(other[c]!.subarray(from, from + count), from));
       }
       if (shown)
         for (const p of [R, G, B])
