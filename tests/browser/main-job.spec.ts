@@ -79,7 +79,7 @@ test('a face comes to the line with the mouse, survives a reload, and goes out i
       );
     }
     await page.keyboard.press('w');
-    await expect(page.getByRole('slider', { name: /Wipe/ })).toBeVisible();
+    await expect(page.getByRole('slider', { name: /^Wipe: before/ })).toBeVisible();
     await page.keyboard.press('w');
   });
 

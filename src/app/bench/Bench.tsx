@@ -117,7 +117,14 @@ export default function Bench() {
   const records = useDoc((s) => s.records);
   const { shelf, correction, shot: last, set } = useSession();
   const shots = shotsOf(records);
-  const shot = shots.find((s) => s.id === name) ?? shots.find((s) => s.id === last) ?? shots[0];
+  /** The shot that was shown: when an undo takes it away, the one before it is shown, at the same frame. */
+  const stood = useRef<ShotRecord | null>(null);
+  const before = stood.current;
+  const shot =
+    shots.find((s) => s.id === name) ??
+    shots.find((s) => s.id === last) ??
+    (before ? shots.findLast((s) => s.order <= before.order) : undefined) ??
+    shots[0];
   const media = shot && mediaOf(records, shot);
   const corr = shot ? chosenCorrection(records, shot.id, correction) : null;
   const room = useSession((x) => x.room);
@@ -126,10 +133,15 @@ export default function Bench() {
   const [widths] = useState(() => useSession.getState().widths);
   useEffect(() => {
     if (!shot) return;
+    const was = stood.current;
+    stood.current = shot;
     if (last !== shot.id) {
+      const { frame } = useSession.getState();
+      // Taken away by an undo, what it was cut from goes on where the hand was.
+      const on = was?.media === shot.media && !shots.some((s) => s.id === was.id);
       set({
         shot: shot.id,
-        frame: shot.range[0],
+        frame: on && frame >= shot.range[0] && frame <= shot.range[1] ? frame : shot.range[0],
         zoom: null,
         tool: 'none',
         patch: null,
@@ -140,7 +152,7 @@ export default function Bench() {
       useLive.setState(nothing);
     }
     if (name !== shot.id) void go(`/bench/${shot.id}`, { replace: true });
-  }, [shot, last, name, set, go]);
+  }, [shot, shots, last, name, set, go]);
   useEffect(() => {
     if (corr && corr.id !== correction) set({ correction: corr.id });
   }, [corr, correction, set]);
@@ -333,7 +345,7 @@ const ViewBar = memo(function ViewBar({ shot, width, height }: { shot: ShotRecor
         isSelected={compare === 'wipe'}
         onChange={(x) => set({ compare: x ? 'wipe' : 'off' })}
         aria-label="Wipe"
-        tip="Wipe: before on the left of the line, after on the right (W)"
+        tip="Wipe: before on one side of the edge, after on the other; its knob turns it (W)"
       >
         <SquareSplitHorizontal />
       </ToggleButton>
