@@ -142,10 +142,12 @@ try {
   await page.keyboard.press('Alt+4');
   await page.keyboard.press('w');
   await page.evaluate(() => localStorage.length);
-  const bar = page.getByRole('slider', { name: /Wipe/ });
+  const bar = page.getByRole('slider', { name: /^Wipe: before/ });
   await bar.focus();
   for (let i = 0; i < 2; i++) await page.keyboard.press('Shift+ArrowLeft');
   for (let i = 0; i < 2; i++) await page.keyboard.press('ArrowLeft');
+  await page.getByRole('slider', { name: 'Wipe, turn in degrees' }).focus();
+  await page.keyboard.press('Shift+ArrowRight');
   await shoot('bench-check');
   await page.getByRole('application').focus();
   await page.keyboard.press('w');
