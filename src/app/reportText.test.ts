@@ -19,7 +19,7 @@ const figures: SurroundFigures = {
 };
 const reading = (offLineDeg: number | null): Reading => ({
   ...{ luma: 0.5, cb: -0.08, cr: 0.11, lumaPct: 50, chromaPct: 27, hueDeg: 126 },
-  ...{ offLineDeg, hueSpreadDeg: 1, outlierShare: 0, pixels: 100, second: null },
+  ...{ offLineDeg, hueSpreadDeg: 1, outlierShare: 0, pixels: 100, second: null, topShare: 0, two: null },
 });
 const data = (over: Partial<ReportData> = {}): ReportData => ({
   shot: 'Proofing table',

@@ -6,6 +6,7 @@ import { parseArgs } from 'node:util';
 import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionSpec } from '../core/graph/plan';
 import type { Box, Reading } from '../core/skin/reading';
+import { skinWarnings } from '../core/skin/warnings';
 import { opTerms } from '../core/graph/region';
 import { healthSaid } from '../core/matte/health';
 import { mapPoint, STILL } from '../core/graph/track';
@@ -118,6 +119,9 @@ const reading = (r: Reading) => ({
   outlierShare: r.outlierShare,
   pixels: r.pixels,
   second: r.second,
+  topShare: r.topShare,
+  two: r.two,
+  warnings: skinWarnings(r),
 });
 const say = (r: Reading): string =>
   r.offLineDeg === null
@@ -138,7 +142,7 @@ async function measure(file: string, g: Given): Promise<void> {
   const s = await session();
   await open(s, file);
   const { before } = await read(s, { media: file, encoding: 'srgb', frame: 0, corrections: [] }, box, line, 16);
-  console.log(g.json ? JSON.stringify(reading(before)) : say(before));
+  console.log(g.json ? JSON.stringify(reading(before)) : [say(before), ...skinWarnings(before)].join('\n'));
 }
 
 /** Skin from one press: the region, a clean patch in it, and its push to the line. */

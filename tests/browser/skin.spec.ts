@@ -152,3 +152,19 @@ test('evenness begins with the mean of the region, says its spread, is one undo;
   await expect.poll(() => sentence(page)).toContain('gamut care 100 %');
   expect(faults).toEqual([]);
 });
+
+test('skin that cannot be trusted is said in words, in the readings and before a push', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'proofing-table');
+  await expect(page.locator('[data-doubts]')).toHaveCount(0);
+  await openBench(page, 'night-rack');
+  const row = page.locator('tr[data-patch="Night baker, cheek"]');
+  await expect(row.getByRole('img', { name: /^Too dark: at luma 1\d % its hue spreads by 1\d°/ })).toBeVisible();
+  await page.getByRole('application').focus();
+  await page.keyboard.press('n');
+  await page.keyboard.press('e');
+  await drag(page, [450, 250], [600, 450]);
+  await page.getByRole('button', { name: /^3\s*Correct/ }).click();
+  await expect(page.getByRole('region', { name: 'Bring to line' }).locator('[data-doubts]')).toContainText('Too dark');
+  expect(faults).toEqual([]);
+});

@@ -4,6 +4,7 @@ import { useShallow } from 'zustand/react/shallow';
 import styled from 'styled-components';
 import type { KeepChroma, PushKind } from '../../core/skin/bringToLine';
 import { DEG } from '../../core/math/angle';
+import { skinWarnings } from '../../core/skin/warnings';
 import { seamsSaid } from '../../core/matte/health';
 import { mediaOf, patchesOf, projectOf } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
@@ -95,6 +96,7 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
   const [plan, setPlan] = useState<{ reply: SolveReply | null; fault: string | null }>({ reply: null, fault: null });
   const patch = patches.find((p) => p.id === chosen) ?? patches[0];
   const now = useLive((s) => (patch ? (s.readings[patch.id]?.after ?? null) : null));
+  const came = useLive((s) => (patch ? (s.readings[patch.id]?.before ?? null) : null));
   const turn = useRef(0);
 
   useEffect(() => {
@@ -158,6 +160,8 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
         </div>
       </Box>
     );
+  // Of the patch as it came: what is lost there does not come back.
+  const doubts = came ? skinWarnings(came) : [];
   const r = plan.reply;
   const side = (v: number): string => (v > 0 ? 'towards yellow' : 'towards red');
   const pushed = r
@@ -231,6 +235,7 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
         onEnd={() => {}}
         onBail={() => {}}
       />
+      {doubts.length > 0 && <p data-doubts>{doubts.join(' ')}</p>}
       <Seams corr={corr} shot={shot} pushPct={pushPct} />
     </Box>
   );

@@ -1,10 +1,11 @@
 /** The shelf below the picture: readings of the patches as a table that follows every change live, and the chart. */
 import { lazy, memo, Suspense, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
-import { MapPinOff, MapPinPlus, Pentagon, Plus, Trash2 } from 'lucide-react';
+import { MapPinOff, MapPinPlus, Pentagon, Plus, Trash2, TriangleAlert } from 'lucide-react';
 import styled from 'styled-components';
 import { ycbcrToRgb } from '../../core/color/ycbcr';
 import { missBy, targetOf } from '../../core/skin/targets';
+import { skinWarnings } from '../../core/skin/warnings';
 import type { SecondHue } from '../../core/skin/reading';
 import { mediaOf, patchesOf } from '../../document/records';
 import type { CorrectionRecord, PatchKind, PatchRecord, ShotRecord } from '../../document/records';
@@ -132,6 +133,10 @@ const whySecond = (s: SecondHue): string =>
     ? `too neutral to read (${s.chromaPct.toFixed(1)} % chroma)`
     : `${deg(s.offLineDeg)} off-line`) +
   `. With it the patch reads ${s.plainOffLineDeg === null ? 'neutral' : deg(s.plainOffLineDeg)}.`;
+const Doubt = styled.span`
+  margin-right: 5px;
+  vertical-align: -2px;
+`;
 const KINDS: PatchKind[] = ['skin', 'black', 'grey', 'white', 'other'];
 
 const Remove = memo(({ id, name }: { id: string; name: string }) => (
@@ -181,6 +186,7 @@ function Row({
   const set = useSession((s) => s.set);
   const [name, setName] = useState<string | null>(null);
   const a = r?.after;
+  const doubts = p.kind === 'skin' && r?.before ? skinWarnings(r.before) : [];
   const target = targetOf(p.kind, greyPct);
   const miss = a ? missBy(a.lumaPct, target) : 0;
   const take = (): void => {
@@ -247,6 +253,11 @@ function Row({
               .join(' ')}
           </td>
           <td title={a.second ? whySecond(a.second) : undefined}>
+            {doubts.length > 0 && (
+              <Doubt role="img" aria-label={doubts.join(' ')} title={doubts.join(' ')} data-doubts>
+                <TriangleAlert size={13} />
+              </Doubt>
+            )}
             {neutral(a.offLineDeg) ?? <b>{deg(a.offLineDeg)}</b>}
             {a.second && (
               <Dim> all: {a.second.plainOffLineDeg === null ? 'neutral' : deg(a.second.plainOffLineDeg)}</Dim>

@@ -9,6 +9,9 @@ import { mad, median } from '../math/stats';
 import { polygonMask } from '../math/polygon';
 import type { Corner } from '../math/polygon';
 
+import { twoHues } from './twoHues';
+import type { TwoHues } from './twoHues';
+
 export interface Box {
   x: number;
   y: number;
@@ -34,6 +37,10 @@ export interface Reading {
   pixels: number;
   /** The mean of every pixel, where it lies more than 1 degree from the trimmed one; else null. */
   second: SecondHue | null;
+  /** Share of the pixels of which a channel lies at white, or beyond. */
+  topShare: number;
+  /** Its pixels have two hues, not one; degrees from `offLineDeg`. */
+  two: TwoHues | null;
 }
 /** A second hue in a patch: what the trimmed mean leaves out is another colour, not only glints of the same. */
 export interface SecondHue {
@@ -60,14 +67,19 @@ export function clipBox(box: Box, w: number, h: number): Box | null {
   return x1 > x0 && y1 > y0 ? { x: x0, y: y0, w: x1 - x0, h: y1 - y0 } : null;
 }
 
-/** Pixels of a patch as luma and chroma. `clipped`: a channel lies outside the display's range. */
+/**
+ * Pixels of a patch as luma and chroma. `clipped`: a channel lies outside the display's range. `top`: a channel lies at
+ * white, within half an 8-bit code, or beyond.
+ */
 export interface PatchPixels {
   y: Float32Array;
   cb: Float32Array;
   cr: Float32Array;
   clipped: Uint8Array;
+  top: Uint8Array;
 }
 /** The code a file of so many bits holds, as signal: what is written is what is read. */
+const WHITE = 1 - 0.5 / 255;
 export const asWritten = (v: number, bits: 8 | 16): number => {
   const max = bits === 16 ? 65535 : 255;
   return (v > 0 ? (v < 1 ? Math.floor(v * max + 0.5) : max) : 0) / max;
@@ -92,7 +104,7 @@ export function patchPixels(
   if (!all) return null;
   const n = all.w * all.h;
   const [y, cb, cr] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
-  const clipped = new Uint8Array(n);
+  const [clipped, top] = [new Uint8Array(n), new Uint8Array(n)];
   let count = 0;
   const mask = points
     ? polygonMask(
@@ -109,6 +121,7 @@ export function patchPixels(
       const i = py * w + px;
       if (!Number.isFinite(r[i]! + g[i]! + b[i]!)) continue;
       [y[count], cb[count], cr[count]] = rgbToYcbcr(held(r[i]!), held(g[i]!), held(b[i]!)) as [number, number, number];
+      top[count] = Math.max(r[i]!, g[i]!, b[i]!) >= WHITE ? 1 : 0;
       clipped[count++] = out(r[i]!) || out(g[i]!) || out(b[i]!) ? 1 : 0;
     }
   if (count === 0) return null;
@@ -117,6 +130,7 @@ export function patchPixels(
     cb: cb.subarray(0, count),
     cr: cr.subarray(0, count),
     clipped: clipped.subarray(0, count),
+    top: top.subarray(0, count),
   };
 }
 
@@ -196,6 +210,8 @@ export function readingOf(p: PatchPixels, keep: Uint8Array, skinLineDeg: number)
     outlierShare: 1 - kept / n,
     pixels: n,
     second,
+    topShare: p.top.reduce((a, v) => a + v, 0) / n,
+    two: neutral ? null : twoHues(p.cb, p.cr, [cb, cr]),
   };
 }
 
