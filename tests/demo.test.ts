@@ -176,6 +176,11 @@ describe('command line', () => {
       'second',
     ]);
   });
+  it('says in words what makes a reading doubtful, and nothing of skin that is fine', async () => {
+    const night = await cli('measure', join(stills, 'night-rack.png'), '--box', '570,362,38,32');
+    expect(night.out).toMatch(/\nToo dark: at luma 11 % its hue spreads by 16\u00b0/);
+    expect((await cli('measure', oven, '--box', '600,398,42,36')).out.trim()).not.toContain('\n');
+  });
   it('renders a project and bakes its table', async () => {
     const r = await cli(
       'render',

@@ -119,9 +119,6 @@ const reading = (r: Reading) => ({
   outlierShare: r.outlierShare,
   pixels: r.pixels,
   second: r.second,
-  topShare: r.topShare,
-  two: r.two,
-  warnings: skinWarnings(r),
 });
 const say = (r: Reading): string =>
   r.offLineDeg === null
