@@ -22,6 +22,7 @@ export interface OutsideLimits {
   any: number;
   pixels: number;
 }
+const dark = (v: number): number => (Number.isNaN(v) ? 0 : v);
 const code = (v: number): number => Math.floor(v * 65535 + 0.5);
 
 /** What is no number is black in a file. `tick` may throw to end the work. */
@@ -32,12 +33,9 @@ export function outsideLimits(p: Rgb, { lowPct, highPct }: Limits, tick: () => v
   const out = { low: 0, high: 0, any: 0, pixels: n };
   for (let i = 0; i < n; i++) {
     if (i % TICK_PIXELS === 0) tick();
-    let [low, high] = [false, false];
-    for (const v of [p.r[i]!, p.g[i]!, p.b[i]!]) {
-      const c = Number.isNaN(v) ? 0 : code(v);
-      if (c < least) low = true;
-      if (c > most) high = true;
-    }
+    const [r, g, b] = [dark(p.r[i]!), dark(p.g[i]!), dark(p.b[i]!)];
+    const low = code(Math.min(r, g, b)) < least;
+    const high = code(Math.max(r, g, b)) > most;
     if (low) out.low++;
     if (high) out.high++;
     if (low || high) out.any++;

@@ -8,7 +8,6 @@ import { DEG, wrap180 } from '../math/angle';
 import { mad, median } from '../math/stats';
 import { polygonMask } from '../math/polygon';
 import type { Corner } from '../math/polygon';
-
 import { twoHues } from './twoHues';
 import type { TwoHues } from './twoHues';
 
@@ -78,8 +77,8 @@ export interface PatchPixels {
   clipped: Uint8Array;
   top: Uint8Array;
 }
-/** The code a file of so many bits holds, as signal: what is written is what is read. */
 const WHITE = 1 - 0.5 / 255;
+/** The code a file of so many bits holds, as signal: what is written is what is read. */
 export const asWritten = (v: number, bits: 8 | 16): number => {
   const max = bits === 16 ? 65535 : 255;
   return (v > 0 ? (v < 1 ? Math.floor(v * max + 0.5) : max) : 0) / max;

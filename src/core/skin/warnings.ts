@@ -1,5 +1,7 @@
 /** What makes a reading of skin doubtful, in words with their figures, before anything is pushed by it. */
 import { NEUTRAL_CHROMA_PCT } from '../color/ycbcr';
+import { wrap180 } from '../math/angle';
+import { formatNumber } from '../op/words';
 import type { Reading } from './reading';
 
 /** Below this luma, with hue spread this wide, noise decides as much as skin: common practice. */
@@ -8,7 +10,7 @@ const NOISY_DEG = 12;
 /** Of a patch. A glint or two are skin's own. */
 const BLOWN = 0.02;
 
-const signed = (v: number): string => `${v < 0 ? '\u2212' : '+'}${Math.abs(v).toFixed(1)}\u00b0`;
+const signed = (v: number): string => `${formatNumber(wrap180(v), 1, true)}\u00b0`;
 const whole = (v: number): string => `${(100 * v).toFixed(0)} %`;
 
 /** @param r of skin as it came: what is lost there does not come back */
