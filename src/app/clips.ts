@@ -84,9 +84,14 @@ export async function openClip(file: Blob, counted: (n: number) => void, signal?
   return r.info;
 }
 let nextNew = 1;
-/** SHA-256 of a file of any size, hex. */
-export async function sumOf(file: Blob, so: (share: number) => void, signal?: AbortSignal): Promise<string> {
-  const r = await working.ask({ kind: 'sum', file }, (n) => so(n / Math.max(1, file.size)), signal);
+/** SHA-256 of a file of any size, or of parts of it (`media/fingerprint.ts`), hex. */
+export async function sumOf(
+  file: Blob,
+  what: 'whole' | 'parts',
+  so: (share: number) => void,
+  signal?: AbortSignal,
+): Promise<string> {
+  const r = await working.ask({ kind: 'sum', file, what }, (n) => so(n / Math.max(1, file.size)), signal);
   if (!('sum' in r)) throw new Error('The thread answered with something else');
   return r.sum;
 }

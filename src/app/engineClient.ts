@@ -57,6 +57,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   scopes: 'figures',
   chart: 'figures',
   card: 'jobs',
+  about: 'figures',
   follow: 'jobs',
   moment: 'jobs',
   glimpse: 'jobs',

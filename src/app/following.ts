@@ -1,23 +1,28 @@
 /** A shape that follows what lies under it: a job that sets the path of a part of a region, as one step to undo. */
 import { opById } from '../core/graph/plan';
 import type { OpTerm } from '../core/graph/plan';
+import { carriedTo } from '../core/graph/strokes';
 import { multiplyMaps } from '../core/track/fit';
+import { bridgePath, rebased, smoothPath, trimPath } from '../core/track/path';
 import type { MotionKind } from '../core/track/fit';
 import { cornersOf, patchAt } from '../core/graph/patch';
 import { mapAt, mapPoint } from '../core/graph/track';
 import type { Track } from '../core/graph/track';
-import { resolve, scalePx } from '../core/op/params';
-import { allTerms, isOp } from '../core/graph/region';
-import { fitFor, recordOf } from '../document/records';
-import type { CorrectionRecord, PatchRecord, ShotRecord } from '../document/records';
+import { isKeyframed, resolve, scalePx } from '../core/op/params';
+import type { StoredValue } from '../core/op/params';
+import { allTerms, isOp, opTerms } from '../core/graph/region';
+import { fitFor, ownCorrectionsOf, patchesOf, recordOf } from '../document/records';
+import type { CorrectionRecord, PatchRecord, Records, ShotRecord } from '../document/records';
 import { outlineOf } from './outline';
-import { editPatch, frameOf } from './actions';
+import { editPatch, frameOf, setParams, shotState } from './actions';
 import { correction } from './edit';
 import { engine } from './engine';
 import { runJob } from './jobs';
 import { mediaKey } from './mediaKey';
 import { sayError, sayNews } from './notices';
 import { editTerm } from './region';
+import { shapeValues } from './shapeValues';
+import { grows } from './strokes';
 import { useDoc } from './store';
 
 export type Direction = 'forwards' | 'backwards' | 'both';
@@ -40,16 +45,26 @@ export async function followShape(
   const at = frameOf(shot);
   const op = opById(term.use.op);
   const fit = fitFor(records, c, shot);
-  // Drawn where it stands now: with the path that it has.
-  const here = scalePx(op.params, resolve(op.params, term.use.params, at), 1, fit);
-  const now = term.track ? mapAt(term.track, at) : null;
-  const m = recordOf(records, shot.media, 'media');
-  const drawn = outlineOf(term.use.op, here, m?.width ?? 1, m?.height ?? 1);
-  if (!drawn) {
-    sayError('A ramp has no inside to follow: draw a shape round something, and follow that.');
-    return;
+  let outline: [number, number][] | null;
+  if (grows(term.use.op)) {
+    // Strokes are thin: what grows from them is what is followed.
+    outline = await engine().request('about', { shot: shotState(records, shot), correction: c.id });
+    if (!outline) {
+      sayError('Nothing is in the region at this frame: paint on what you mean, and follow that.');
+      return;
+    }
+  } else {
+    // Drawn where it stands now: with the path that it has.
+    const here = scalePx(op.params, resolve(op.params, term.use.params, at), 1, fit);
+    const now = term.track ? mapAt(term.track, at) : null;
+    const m = recordOf(records, shot.media, 'media');
+    const drawn = outlineOf(term.use.op, here, m?.width ?? 1, m?.height ?? 1);
+    if (!drawn) {
+      sayError('A ramp has no inside to follow: draw a shape round something, and follow that.');
+      return;
+    }
+    outline = now ? drawn.map(([x, y]) => mapPoint(now, x, y)) : drawn;
   }
-  const outline = now ? drawn.map(([x, y]) => mapPoint(now, x, y)) : drawn;
   await followed(shot, `Following ${term.name}`, term.name, outline, kind, direction, (found, ways) => {
     const fresh = correction(c.id);
     const t = fresh && allTerms(fresh.terms).find((x) => x.id === term.id);
@@ -64,6 +79,104 @@ export async function followShape(
       'Follow a shape',
     );
   });
+}
+/** Where a part lies at the frame it was drawn at, for what is done to its path. */
+function placesOf(shot: ShotRecord, c: CorrectionRecord, term: OpTerm, at: number): [number, number][] {
+  const { records } = useDoc.getState();
+  const fit = fitFor(records, c, shot);
+  const m = recordOf(records, shot.media, 'media');
+  const [w, h] = [m?.width ?? 1, m?.height ?? 1];
+  const painted = (term.strokes ?? []).flatMap((s) =>
+    s.points.map(([x, y]): [number, number] => [x * fit.s + fit.dx, y * fit.s + fit.dy]),
+  );
+  if (painted.length > 0) return painted;
+  const { params } = opById(term.use.op);
+  return (
+    outlineOf(term.use.op, scalePx(params, resolve(params, term.use.params, at), 1, fit), w, h) ?? [
+      [0, 0],
+      [w, h],
+    ]
+  );
+}
+/** What can be done to a path as a whole. */
+export type PathWork =
+  | { do: 'smooth'; frames: number }
+  | { do: 'bridge' }
+  | { do: 'before' | 'after'; frame: number };
+export function workOnPath(shot: ShotRecord, corr: string, term: string, work: PathWork): void {
+  const c = correction(corr);
+  const t = c && allTerms(c.terms).find((x) => x.id === term);
+  if (!c || !t || !isOp(t) || !t.track) return;
+  const about = placesOf(shot, c, t, t.track.at);
+  const [track, label] =
+    work.do === 'smooth'
+      ? [smoothPath(t.track, work.frames / 2, about), `Smooth a path over ${work.frames} frames`]
+      : work.do === 'bridge'
+        ? [bridgePath(t.track, about), 'Bridge where it was lost']
+        : work.do === 'before'
+          ? [trimPath(t.track, work.frame, Infinity), 'Cut a path before this frame']
+          : [trimPath(t.track, -Infinity, work.frame), 'Cut a path after this frame'];
+  if (track.path.length === 0) {
+    sayNews('Nothing of the path would be left: remove it instead.');
+    return;
+  }
+  editTerm(corr, term, { track }, label);
+}
+/** What else in a shot can move by a path: other parts that have a place, and patches. */
+export function takersOf(
+  records: Records,
+  shot: ShotRecord,
+  but: string,
+): { id: string; name: string; corr: string | null }[] {
+  const own = ownCorrectionsOf(records, shot.id);
+  const parts = own.flatMap((c) =>
+    opTerms(c.terms)
+      .filter((t) => t.id !== but && (opById(t.use.op).kind === 'shape' || grows(t.use.op)))
+      .map((t) => ({ id: t.id, name: own.length > 1 ? `${t.name} in ${c.name}` : t.name, corr: c.id })),
+  );
+  const patches = patchesOf(records, shot.id).map((p) => ({ id: p.id, name: `patch ${p.name}`, corr: null }));
+  return [...parts, ...patches];
+}
+/** A shape's own numbers as they stand at a frame, in place of those that its path moved there. */
+function settleShape(corr: string, t: OpTerm, at: number): void {
+  const own = resolve(opById(t.use.op).params, t.use.params, at) as Record<string, unknown>;
+  const rounded = (v: number): number => Math.round(v * 1000) / 1000;
+  const moved = Object.entries(shapeValues(t, at)).flatMap(([k, v]): [string, StoredValue][] => {
+    if (JSON.stringify(v) === JSON.stringify(own[k])) return [];
+    return [[k, typeof v === 'number' ? rounded(v) : Array.isArray(v) ? v.map(rounded) : v]];
+  });
+  setParams(corr, t.use.id, Object.fromEntries(moved), 'Copy a path');
+}
+/** The same for strokes: those that count at the frame, where they lie on it; they count over the whole shot. */
+const settleStrokes = (corr: string, t: OpTerm, at: number): void =>
+  editTerm(corr, t.id, { strokes: carriedTo(t.strokes!, at, undefined, t.track).filter((s) => s.frame === at) }, 'Copy a path');
+/** Gives the motion to another part or patch, which stays where it stands on the frame that is looked at. */
+export function givePath(shot: ShotRecord, track: Track, to: ReturnType<typeof takersOf>[number]): void {
+  const at = frameOf(shot);
+  const given = rebased(track, at);
+  if (to.corr === null) {
+    const p = useDoc.getState().records[to.id];
+    if (p?.type !== 'patch') return;
+    // It may have moved already: it stays where it is here.
+    const { box, points } = patchAt(p, at);
+    editPatch(to.id, 'Copy a path', { box, ...(points ? { points: points.map(([x, y]) => [x, y]) } : {}), track: given });
+  } else {
+    const c = correction(to.corr);
+    const t = c && allTerms(c.terms).find((x) => x.id === to.id);
+    if (!t || !isOp(t)) return;
+    if (t.track && Object.values(t.use.params).some(isKeyframed)) {
+      sayError(`${t.name} has keys on a path of its own: remove that path first, and copy again.`);
+      return;
+    }
+    const { begin, end } = useDoc.getState();
+    begin('Copy a path');
+    // Where a path of its own has brought it by now is where it is drawn from here on.
+    if (t.track && opById(t.use.op).kind === 'shape') settleShape(to.corr, t, at);
+    else if (t.track && t.strokes) settleStrokes(to.corr, t, at);
+    editTerm(to.corr, to.id, { track: given }, 'Copy a path');
+    end();
+  }
+  sayNews(`${to.name} follows the same path.`);
 }
 /** How much larger than a patch what is followed for it is. */
 const AROUND = 3.6;

@@ -15,6 +15,7 @@ import { arriving } from './opening';
 import { sumsOf } from './persist';
 import type { ClipInfo } from '../media/picture';
 import { soundTitle } from '../media/soundTitle';
+import { WHOLE_BYTES } from '../media/fingerprint';
 import { runOf } from '../media/sequence';
 import type { Run } from '../media/sequence';
 import { useDoc, useSession } from './store';
@@ -60,6 +61,14 @@ const known = (sha256: string): MediaRecord | undefined =>
     (r): r is MediaRecord => r.type === 'media' && r.sha256 === sha256 && r.source.from === 'file',
   );
 
+/** Whether a clip that was read whole, and whose file has gone, is waited for. */
+async function isMissed(): Promise<boolean> {
+  for (const r of Object.values(useDoc.getState().records))
+    if (r.type === 'media' && r.kind === 'clip' && r.source.from === 'file' && !r.ofParts)
+      if ((await kept.size(r.sha256)) === 0) return true;
+  return false;
+}
+
 /** What the project remembers of a clip. */
 export function mediaOfClip(file: File, info: ClipInfo, sha256: string): MediaRecord {
   return {
@@ -91,11 +100,18 @@ export async function importClip(file: File, p: Progress): Promise<ClipCame | nu
   await kept.check(file.size);
   const info = await openClip(file, (n) => p.stage('decoding', `${n} frames counted`), p.signal);
   stop(p.signal);
-  const sha256 = await sumOf(
-    file,
-    (share) => p.stage('decoding', `${info.frames} frames, checksum ${Math.round(100 * share)} %`),
-    p.signal,
-  );
+  const sum = (what: 'whole' | 'parts'): Promise<string> =>
+    sumOf(
+      file,
+      what,
+      (share) => p.stage('decoding', `${info.frames} frames, checksum ${Math.round(100 * share)} %`),
+      p.signal,
+    );
+  // A large one is known by parts of it, so that its first picture is there as soon as that of a small one.
+  const ofParts = file.size > WHOLE_BYTES;
+  // One that a shot is waiting for may have been read whole by an earlier version.
+  const whole = ofParts && (await isMissed()) ? await sum('whole') : null;
+  const sha256 = whole && known(whole) ? whole : await sum(ofParts ? 'parts' : 'whole');
   stop(p.signal);
   const there = known(sha256);
   const missing = there && (await kept.size(sha256)) === 0;
@@ -113,7 +129,7 @@ export async function importClip(file: File, p: Progress): Promise<ClipCame | nu
     sayNews(`${file.name} is linked again.`);
     return null;
   }
-  const media = mediaOfClip(file, info, sha256);
+  const media: MediaRecord = { ...mediaOfClip(file, info, sha256), ...(ofParts ? { ofParts } : {}) };
   const shot = shotOf(media, file.name.replace(/\.[^.]+$/, '') || file.name, info.encoding, {
     rate: info.rate,
     timecode: info.timecode,

@@ -6,6 +6,7 @@ import { parseProject } from '../document/projectFile';
 import { create } from 'zustand';
 import { MAX_FILE_BYTES } from '../media/picture';
 import { removeShot } from './actions';
+import { sumOf } from './clips';
 import { Cancelled, decode } from './decoder';
 import { sha256Hex } from './db';
 import { files as kept } from './kept';
@@ -188,7 +189,8 @@ async function openAll(file: File, records: Records, embedded: Readonly<Record<s
     const m = records[id];
     if (m?.type !== 'media') continue;
     const bytes = bytesFromBase64(text);
-    if ((await sha256Hex(bytes.buffer)) !== m.sha256)
+    const sum = m.ofParts ? await sumOf(new Blob([bytes]), 'parts', () => {}) : await sha256Hex(bytes.buffer);
+    if (sum !== m.sha256)
       throw new Error(
         `the picture ${m.fileName} in it is damaged: its checksum differs. Use an older copy, or the ` +
           `project without pictures`,

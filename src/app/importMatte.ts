@@ -21,7 +21,7 @@ type Found = { media: MediaRecord; files: { sha256: string; name: string; file: 
 
 async function ofClip(file: File): Promise<Found> {
   const info = await openClip(file, () => {});
-  const sha256 = await sumOf(file, () => {});
+  const sha256 = await sumOf(file, 'whole', () => {});
   const media = mediaOfClip(file, info, sha256);
   return { media, files: [{ sha256, name: file.name, file }], alpha: false };
 }

@@ -1,5 +1,5 @@
 /** The outline of a shape as corners, for what looks inside it; in picture pixels. */
-import { outline } from '../core/ops/freeform/index';
+import { outline } from '../core/ops/freeform/line';
 import { DEG } from '../core/math/angle';
 import type { AnyValues } from '../core/op/params';
 

@@ -81,6 +81,7 @@ type TermChange = {
   reads?: 'base' | null;
   quietPct?: number;
   track?: Track | null;
+  strokes?: OpTerm['strokes'];
 };
 export function editTerm(corr: string, term: string, change: TermChange, label = 'Change the region'): void {
   editCorrection(corr, label, (c) => ({

@@ -3,9 +3,10 @@ import { opById } from '../core/graph/plan';
 import { newUse } from '../core/graph/plan.defaults';
 import type { OpTerm } from '../core/graph/plan';
 import { isOp, mapTerms, opTerms } from '../core/graph/region';
+import { carriedTo } from '../core/graph/strokes';
 import type { StoredValue } from '../core/op/params';
 import type { CorrectionRecord } from '../document/records';
-import { mediaOf } from '../document/records';
+import { fitFor, mediaOf } from '../document/records';
 import { shotState, spaceOf } from './actions';
 import { correction, editCorrection } from './edit';
 import { engine } from './engine';
@@ -61,9 +62,17 @@ async function fitted(
   );
   return r && (op === 'key' ? { ...r.fit } : { ...r.near });
 }
+/** One stroke more: on a frame that was not painted on yet, what counted there until now stays. */
+function withOne(corr: string, t: OpTerm, strokes: Strokes, stroke: Strokes[number]): Strokes {
+  const { records } = useDoc.getState();
+  const shot = records[useSession.getState().shot ?? ''];
+  const c = correction(corr);
+  const fit = c && shot?.type === 'shot' ? fitFor(records, c, shot) : undefined;
+  return [...carriedTo(strokes, stroke.frame, fit, t.track), stroke];
+}
 /** A part with one more stroke, as it would be; null where that cannot be told yet. Changes nothing. */
 export async function withStroke(corr: string, t: OpTerm, stroke: Strokes[number]): Promise<OpTerm | null> {
-  const strokes = [...(t.strokes ?? []), stroke];
+  const strokes = withOne(corr, t, t.strokes ?? [], stroke);
   if (grows(t.use.op)) return { ...t, strokes };
   const at = open();
   if (!at || !strokes.some((s) => s.keep)) return null;
@@ -107,12 +116,16 @@ function setStrokes(corr: string, term: string, label: string, f: (s: Strokes) =
   return last;
 }
 export async function addStroke(corr: string, term: string, stroke: Strokes[number]): Promise<void> {
-  if ((termOf(corr, term)?.strokes?.length ?? 0) >= MOST_STROKES) {
+  const t = termOf(corr, term);
+  if (t && withOne(corr, t, t.strokes ?? [], stroke).length > MOST_STROKES) {
     sayError(`A part holds at most ${MOST_STROKES} strokes: remove one first.`);
     return;
   }
   const label = stroke.keep ? 'Paint what is meant' : 'Paint what is not meant';
-  await setStrokes(corr, term, label, (s) => [...s, stroke]);
+  await setStrokes(corr, term, label, (s) => {
+    const now = termOf(corr, term);
+    return now ? withOne(corr, now, s, stroke) : s;
+  });
 }
 export const removeStroke = (corr: string, term: string, i: number): Promise<void> =>
   setStrokes(corr, term, 'Remove a stroke', (s) => s.filter((_, k) => k !== i));

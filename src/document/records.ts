@@ -46,6 +46,8 @@ export interface MediaRecord {
   pixelAspect: readonly [num: number, den: number];
   /** SHA-256 of the file, hex: how a picture is known again when it is relinked. Of a sequence, of its files' sums. */
   sha256: string;
+  /** Of a large clip: the checksum is that of its size and of parts of it (`media/fingerprint.ts`). */
+  ofParts?: true;
   /** Of a sequence: its files, one a frame. */
   files?: { name: string; sha256: string }[];
   /** Of a clip: how its Y', Cb, Cr are read, and whether that is only a guess. */

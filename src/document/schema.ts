@@ -213,6 +213,7 @@ const recordSchemas = (use: (kinds: readonly string[]) => object): Record<string
       frames: { type: 'integer', minimum: 1 },
       pixelAspect: fraction(100_000),
       sha256: sum,
+      ofParts: { const: true },
       files: { type: 'array', minItems: 1, maxItems: LIMITS.files, items: obj({ name: text, sha256: sum }) },
       yuv: obj({
         matrix: { enum: Object.keys(matrixTitles) },
@@ -230,7 +231,7 @@ const recordSchemas = (use: (kinds: readonly string[]) => object): Record<string
       },
       decode: obj({ alpha: { enum: ['keep', 'flatten'] }, profile: { enum: ['refuse', 'assume'] } }),
     },
-    ['decode', 'files', 'yuv'],
+    ['decode', 'files', 'ofParts', 'yuv'],
   ),
   shot: obj(
     {

@@ -114,6 +114,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.moment(m.body) };
       case 'glimpse':
         return { body: await s.glimpse(m.body) };
+      case 'about':
+        return { body: await s.about(m.body) };
       case 'follow':
         return { body: await s.follow(m.body) };
       case 'skinPress':

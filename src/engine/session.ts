@@ -32,7 +32,7 @@ import type {
 import { patchAt } from '../core/graph/patch';
 import * as charts from './session/charts';
 import * as files from './session/files';
-import { Follows } from './session/follow';
+import { about, Follows } from './session/follow';
 import { glimpse } from './session/glimpse';
 import { moment } from './session/moment';
 import * as healths from './session/health';
@@ -81,6 +81,9 @@ export class Session extends Held {
   }
   follow(q: Requests['follow']['in']): Promise<Requests['follow']['out']> {
     return this.follows.step(q);
+  }
+  about(q: Requests['about']['in']): Promise<Requests['about']['out']> {
+    return about(this, q);
   }
   skinPress(q: Requests['skinPress']['in']): Promise<Requests['skinPress']['out']> {
     return skins.skinPress(this, q);

@@ -358,6 +358,8 @@ export interface Requests {
     in: { shot: ShotState; correction: string; term: string; space: KeySpace };
     out: KeyFit & { neutralPct: number };
   };
+  /** An outline about the region of a correction, in picture pixels; null where it is empty. */
+  about: { in: { shot: ShotState; correction: string }; out: [number, number][] | null };
   /**
    * One frame of a run that follows: `begin` starts it at its first frame. The map is from that frame, in picture
    * pixels; null for the first.
@@ -423,8 +425,8 @@ export type DecodeRequest =
 export type ClipRequest =
   | { id: number; kind: 'open'; key: string; file: Blob }
   | { id: number; kind: 'frame'; key: string; frame: number; meaning: YuvMeaning }
-  /** The SHA-256 of a file of any size. */
-  | { id: number; kind: 'sum'; file: Blob };
+  /** The SHA-256 of a file of any size, or of some parts of it. */
+  | { id: number; kind: 'sum'; file: Blob; what: 'whole' | 'parts' };
 export type ClipReply =
   | { id: number; ok: true; info: ClipInfo }
   | { id: number; ok: true; picture: DecodedPicture }

@@ -2,6 +2,7 @@
 import { createSHA256 } from 'hash-wasm';
 import { Clip } from '../media/clip';
 import { errorOf } from '../media/errors';
+import { readParts } from '../media/fingerprint';
 import { pieces } from '../media/pieces';
 import { buffersOf, MediaError } from '../media/picture';
 import type { ClipReply, ClipRequest } from '../protocol/messages';
@@ -30,8 +31,12 @@ function open(key: string, file: Blob, counted: (n: number) => void): Promise<Cl
 }
 /** Told every so many bytes. */
 const SAID = 8 * 2 ** 20;
-async function sum(file: Blob, so: (bytes: number) => void): Promise<string> {
+async function sum(file: Blob, what: 'whole' | 'parts', so: (bytes: number) => void): Promise<string> {
   const hash = await createSHA256();
+  if (what === 'parts') {
+    await readParts(file, (b) => hash.update(b));
+    return hash.digest('hex');
+  }
   let [bytes, said] = [0, 0];
   for await (const piece of pieces(file)) {
     hash.update(piece);
@@ -48,7 +53,7 @@ self.onmessage = async ({ data }: MessageEvent<ClipRequest>) => {
   const so = (n: number): void => scope.postMessage({ id, so: n });
   try {
     if (data.kind === 'open') scope.postMessage({ id, ok: true, info: (await open(data.key, data.file, so)).info });
-    else if (data.kind === 'sum') scope.postMessage({ id, ok: true, sum: await sum(data.file, so) });
+    else if (data.kind === 'sum') scope.postMessage({ id, ok: true, sum: await sum(data.file, data.what, so) });
     else {
       const clip = clips.get(data.key);
       // Closed for others: whoever asks opens it again.

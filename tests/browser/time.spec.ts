@@ -393,6 +393,60 @@ test('a clip is looked at while it is kept; cancelled then, its shot goes again 
   expect(faults).toEqual([]);
 });
 
+test('a large clip is known again by parts of it, and by the whole where that was how it came in', async ({ page }) => {
+  const faults = watch(page);
+  const clip = readFileSync(join(import.meta.dirname, '../data/clips/h264-b.mp4'));
+  // A box that readers pass over (ISO/IEC 14496-12, 8.1.2) makes it large; of the second only one byte is another.
+  const box = Buffer.alloc(65 * 2 ** 20);
+  box.writeUInt32BE(box.length, 0);
+  box.write('free', 4, 'latin1');
+  const large = join(dir, 'large.mp4');
+  writeFileSync(large, Buffer.concat([clip, box]));
+  box[box.length - 1] = 1;
+  const other = join(dir, 'other.mp4');
+  writeFileSync(other, Buffer.concat([clip, box]));
+  await importClip(page, large);
+  await expect(playhead(page)).toBeVisible();
+  await saved(page);
+  await page.goto('/hand-off');
+  const [d] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save the project' }).click(),
+  ]);
+  const text = readFileSync(await d.path(), 'utf8');
+  expect(text).toMatch(/"ofParts": ?true/);
+  const sha = /"fileName": ?"large.mp4"[^}]*?"sha256": ?"([0-9a-f]{64})"/s.exec(text)![1]!;
+  const whole = createHash('sha256').update(readFileSync(large)).digest('hex');
+  expect(sha).not.toBe(whole);
+  // As an earlier version saved it: by the checksum of the whole file.
+  const before = text.replaceAll(sha, whole).replace(/,\s*"ofParts": ?true|"ofParts": ?true,\s*/, '');
+  expect(before).not.toContain('ofParts');
+  for (const [name, project] of [
+    ['parts', text],
+    ['whole', before],
+  ] as const) {
+    const fresh = await (await page.context().browser()!.newContext()).newPage();
+    await fresh.goto('/shots');
+    await countShots(fresh, DEMO_SHOTS);
+    await fresh
+      .locator('input[type=file]')
+      .nth(1)
+      .setInputFiles([{ name: `${name}.rowanleaf.json`, mimeType: 'application/json', buffer: Buffer.from(project) }]);
+    await expect(fresh.getByRole('alert').filter({ hasText: `${name}.rowanleaf.json` })).toContainText('large.mp4');
+    // One byte is another: it is another clip, and comes in as one.
+    const input = fresh.locator('input[type=file]').first();
+    if (name === 'parts') {
+      await input.setInputFiles([other]);
+      await expect(fresh.getByText(/other.mp4 is imported/)).toBeVisible();
+      await fresh.goto('/shots');
+    }
+    await fresh.locator('input[type=file]').first().setInputFiles([large]);
+    await expect(fresh.getByText('large.mp4 is linked again.')).toBeVisible();
+    await fresh.context().close();
+  }
+  expect(faults).toEqual([]);
+});
+
 test('plays at the rate, keeps what is made, pauses on that very frame; in and out, cut in two', async ({ page }) => {
   const faults = watch(page);
   await importSequence(page, frames(join(dir, 'play')));

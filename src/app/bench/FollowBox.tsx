@@ -1,20 +1,78 @@
-/** Lets a shape follow what lies under it: how, which way, and away with the path again. */
+/** Lets a shape, or what grew from strokes, follow what lies under it: how, which way, and what becomes of the path. */
 import { useState } from 'react';
-import { ArrowLeft, ArrowLeftRight, ArrowRight, X } from 'lucide-react';
+import { ArrowLeft, ArrowLeftRight, ArrowRight, ChevronDown } from 'lucide-react';
+import { Menu, MenuItem, MenuTrigger, Separator } from 'react-aria-components';
 import type { OpTerm } from '../../core/graph/plan';
+import type { Track } from '../../core/graph/track';
 import type { MotionKind } from '../../core/track/fit';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Line, Select } from '../../ui/controls';
-import { followShape, stopFollowing } from '../following';
-import type { Direction } from '../following';
+import { MenuBox } from '../../ui/MenuBox';
+import { followShape, givePath, stopFollowing, takersOf, workOnPath } from '../following';
+import type { Direction, PathWork } from '../following';
 import { useJobs } from '../jobs';
 import { guard } from '../notices';
+import { useDoc } from '../store';
+import { useFrame } from '../values';
 
 const KINDS: Record<MotionKind, string> = {
   position: 'position',
   similarity: 'position, turn, size',
   perspective: 'perspective',
 };
+interface PathMenuProps {
+  shot: ShotRecord;
+  corr: CorrectionRecord;
+  term: OpTerm;
+  track: Track;
+  /** How many frames of it are guesses. */
+  lost: number;
+}
+/** What can be done to a path: smoothed, bridged, cut, given to another part, removed. */
+function PathMenu({ shot, corr, term, track, lost }: PathMenuProps) {
+  const frame = useFrame();
+  const [takers, setTakers] = useState<ReturnType<typeof takersOf>>([]);
+  const work = (w: PathWork): void => workOnPath(shot, corr.id, term.id, w);
+  const act = (key: string): void => {
+    const smooth = /^smooth (\d+)$/.exec(key);
+    if (smooth) work({ do: 'smooth', frames: Number(smooth[1]) });
+    else if (key === 'bridge') work({ do: 'bridge' });
+    else if (key === 'before' || key === 'after') work({ do: key, frame });
+    else if (key === 'remove') stopFollowing(corr.id, term.id);
+    else {
+      const to = takers.find((t) => t.id === key);
+      if (to) givePath(shot, track, to);
+    }
+  };
+  const rule = <Separator style={{ height: 1, background: 'var(--line)', margin: '4px 0' }} />;
+  return (
+    <MenuTrigger
+      onOpenChange={(open) => open && setTakers(takersOf(useDoc.getState().records, shot, term.id).slice(0, 12))}
+    >
+      <Button tip="Smooth, cut, copy or remove the path">
+        Path
+        <ChevronDown />
+      </Button>
+      <MenuBox placement="bottom end">
+        <Menu aria-label="Path" onAction={(k) => act(String(k))}>
+          <MenuItem id="smooth 6">Smooth over 6 frames</MenuItem>
+          <MenuItem id="smooth 16">Smooth over 16 frames</MenuItem>
+          {lost > 0 && <MenuItem id="bridge">Bridge where it was lost</MenuItem>}
+          <MenuItem id="before">Cut before frame {frame}</MenuItem>
+          <MenuItem id="after">Cut after frame {frame}</MenuItem>
+          {rule}
+          {takers.map((t) => (
+            <MenuItem key={t.id} id={t.id} textValue={t.name}>
+              Copy to {t.name}
+            </MenuItem>
+          ))}
+          {takers.length > 0 && rule}
+          <MenuItem id="remove">Remove the path</MenuItem>
+        </Menu>
+      </MenuBox>
+    </MenuTrigger>
+  );
+}
 export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: CorrectionRecord; term: OpTerm }) {
   const [kind, setKind] = useState<MotionKind>('position');
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
@@ -23,7 +81,7 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
   const lost = track?.path.filter((p) => p.lost).length ?? 0;
   return (
     <section aria-label="Following">
-      <Line title="From the frame that is shown, by what lies inside the shape there">
+      <Line title="From the frame that is shown, by what lies in it there">
         <span>Follow</span>
         <Select
           aria-label="What of the motion is followed"
@@ -67,10 +125,7 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
             Follows over {track.path.length} frames, drawn at {track.at}
             {lost > 0 ? `; guessed in ${lost}` : ''}
           </Dim>
-          <Button onPress={() => stopFollowing(corr.id, term.id)} tip="The shape stays where it was drawn">
-            <X />
-            Path
-          </Button>
+          <PathMenu shot={shot} corr={corr} term={term} track={track} lost={lost} />
         </Line>
       )}
     </section>

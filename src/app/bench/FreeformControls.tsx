@@ -1,6 +1,6 @@
 /** What one point of a freeform says of itself: corner or smooth, how soft the edge is there; and its removal. */
 import { opById } from '../../core/graph/plan';
-import { AS_ALL, bendOf, softOf, withoutPoint, withPointValue } from '../../core/ops/freeform/points';
+import { AS_ALL, bendOf, inStep, softOf, withoutPointInEveryKey, withPointValue } from '../../core/ops/freeform/points';
 import type { FreePoints } from '../../core/ops/freeform/points';
 import { num, resolve } from '../../core/op/params';
 import type { OpTerm } from '../../core/graph/plan';
@@ -22,11 +22,12 @@ const softSpec = num({
   doc: 'How soft the edge is at this point, in % of that of all.',
 });
 export function FreeformControls({ corr, term }: { corr: CorrectionRecord; term: OpTerm }) {
-  const v = resolve(opById('freeform').params, term.use.params, useFrame()) as unknown as FreePoints;
+  const frame = useFrame();
+  const v = resolve(opById('freeform').params, term.use.params, frame) as unknown as FreePoints;
   const n = v.points.length / 2;
   const i = useLive((l) => (l.point?.use === term.use.id && l.point.i < n ? l.point.i : null));
-  const put = ({ points, bends, softs }: FreePoints, label: string): void =>
-    setParams(corr.id, term.use.id, { points, bends, softs }, label);
+  const put = (p: FreePoints, label: string): void =>
+    setParams(corr.id, term.use.id, inStep(term.use.params, frame, p), label);
   const bend = i === null ? AS_ALL : bendOf(v, i);
   return (
     <>
@@ -50,7 +51,7 @@ export function FreeformControls({ corr, term }: { corr: CorrectionRecord; term:
           <Button
             look="outline"
             onPress={() => {
-              put(withoutPoint(v, i), 'Remove a point');
+              setParams(corr.id, term.use.id, withoutPointInEveryKey(term.use.params, frame, i), 'Remove a point');
               useLive.setState({ point: null });
             }}
           >

@@ -241,6 +241,7 @@ export function PartControls({
         put={(p) => setParams(corr.id, t.use.id, p)}
       />
       <Reads corr={corr} term={t} />
+      {media.frames > 1 && corr.owner === shot.id && <FollowBox shot={shot} corr={corr} term={t} />}
     </>
   ) : (
     <>

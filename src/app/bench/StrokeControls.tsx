@@ -2,8 +2,10 @@
 import { useEffect, useState } from 'react';
 import { Brush } from 'lucide-react';
 import type { OpTerm } from '../../core/graph/plan';
+import { countingAt } from '../../core/graph/strokes';
 import { separationSaid } from '../../core/matte/separate';
 import type { Separation } from '../../core/matte/separate';
+import { recordOf } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, Line, Select } from '../../ui/controls';
 import { shotState } from '../actions';
@@ -13,6 +15,7 @@ import { asideFailed } from '../notices';
 import { useDoc, useSession } from '../store';
 import { grows, PAINTED, readStrokesAs, removeStroke } from '../strokes';
 import type { PaintedOp } from '../strokes';
+import { useFrame } from '../values';
 
 /** What tells this from not this, asked again when the strokes have changed and stand. */
 function useSeparation(shot: ShotRecord, corr: CorrectionRecord, term: OpTerm): Separation | null {
@@ -41,8 +44,12 @@ function useSeparation(shot: ShotRecord, corr: CorrectionRecord, term: OpTerm): 
 /** Nothing for a key that nobody painted for. */
 export function StrokeControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTerm; shot: ShotRecord }) {
   const { tool, set } = useSession();
-  const strokes = term.strokes ?? [];
+  const frame = useFrame();
+  const all = term.strokes ?? [];
+  const counting = countingAt(all, frame);
+  const strokes = counting.map((i) => all[i]!);
   const kept = strokes.filter((s) => s.keep).length;
+  const moves = (recordOf(useDoc.getState().records, shot.media, 'media')?.frames ?? 1) > 1;
   const told = useSeparation(shot, corr, term);
   if (!grows(term.use.op) && strokes.length === 0) return null;
   // None of the three tells them apart: another way is a press away.
@@ -67,7 +74,7 @@ export function StrokeControls({ corr, term, shot }: { corr: CorrectionRecord; t
         {kept === 0
           ? 'Nothing is in before a stroke says "this".'
           : `${count(kept, 'stroke')} say${kept === 1 ? 's' : ''} this, ` +
-            `${count(strokes.length - kept, 'stroke')} not this.`}
+            `${count(strokes.length - kept, 'stroke')} not this${moves ? `, painted at frame ${strokes[0]!.frame}` : ''}.`}
       </Dim>
       {told && (
         <p data-told style={{ margin: '2px 0' }}>
@@ -91,7 +98,7 @@ export function StrokeControls({ corr, term, shot }: { corr: CorrectionRecord; t
           <Line>
             <Button
               look="outline"
-              onPress={() => void removeStroke(corr.id, term.id, strokes.length - 1)}
+              onPress={() => void removeStroke(corr.id, term.id, counting.at(-1)!)}
               tip="One stroke on the picture: press it, then Delete; Enter turns it round"
             >
               Remove the last stroke

@@ -1,7 +1,7 @@
 /** Corrections as stored, compiled at a frame and a picture scale into numeric steps that an engine runs. */
 import { ops } from '../ops/registry.gen';
 import { isAdjustment, migrateParams, plainContext } from '../op/contract';
-import type { AnyOp, Halo, OpContext, Stroke } from '../op/contract';
+import type { AnyOp, Halo, OpContext } from '../op/contract';
 import { multiply } from '../color/matrix3';
 import type { Matrix3 } from '../color/matrix3';
 import { encodings, resolveEncoding } from '../color/encodings';
@@ -10,6 +10,7 @@ import type { Cube } from '../formats/cube';
 import { circleOf, regionProgram } from './region';
 import type { RegionStep } from './region';
 import { displayOf } from '../ops/convert/index';
+import { strokesAt } from './strokes';
 import { mapAt, moveShape } from './track';
 import type { Track } from './track';
 import { resolve, scalePx, valueAt } from '../op/params';
@@ -42,7 +43,10 @@ export interface OpTerm extends TermHead {
   reads?: 'base';
   /** Of a key: strength, in %, of the noise reduction of the copy that it reads; left out: none. Nothing shows it. */
   quietPct?: number;
-  /** Of a shape: how what lies under it moves. Its own keyframes are an offset on top of that. */
+  /**
+   * How what lies under it moves: a shape moves with it (its own keyframes are an offset on top of that), and strokes
+   * do.
+   */
   track?: Track;
   /** What was painted for it: to keep, or to leave out. */
   strokes?: { keep: boolean; frame: number; points: [number, number][] }[];
@@ -164,20 +168,6 @@ function blockName(block: Float32Array): string {
   return n;
 }
 
-/** What was painted on the last frame that has strokes, up to this one (else the first), in pixels of the planes. */
-export function strokesAt(painted: NonNullable<OpTerm['strokes']>, frame: number, scale: number, fit?: Fit): Stroke[] {
-  const frames = painted.map((s) => s.frame);
-  const before = frames.filter((f) => f <= frame);
-  const at = before.length > 0 ? Math.max(...before) : Math.min(...frames);
-  const { s, dx, dy } = fit ?? { s: 1, dx: 0, dy: 0 };
-  return painted
-    .filter((x) => x.frame === at)
-    .map(({ keep, points }) => ({
-      keep,
-      points: points.map(([x, y]) => [(x * s + dx) * scale, (y * s + dy) * scale] as const),
-    }));
-}
-
 function toBlock(
   use: OpUse,
   frame: number,
@@ -236,8 +226,10 @@ export function compile(
         return step;
       };
       const region = regionProgram(c.terms, quiet, (use, painted, track) => {
-        const at = painted ? { ...ctx, strokes: strokesAt(painted, frame, scale, c.fit) } : ctx;
-        const { op, step } = toBlock(use, frame, scale, at, c.fit, track);
+        const at = painted ? { ...ctx, strokes: strokesAt(painted, frame, scale, c.fit, track) } : ctx;
+        // Of a part that grows its strokes have moved already; how wide they are stays.
+        const moves = opById(use.op).kind === 'shape' ? track : undefined;
+        const { op, step } = toBlock(use, frame, scale, at, c.fit, moves);
         if (op.kind !== 'key' && op.kind !== 'shape') throw new RangeError(`${op.id} is neither a key nor a shape`);
         const whole = op.kind === 'key' && op.area === 'frame';
         if (whole) matteHalo = Infinity;

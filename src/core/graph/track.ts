@@ -21,15 +21,21 @@ export interface Track {
 }
 export const STILL: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
-/** The map at a frame; between frames that are known the nearest earlier one holds, before the first that one. */
+/**
+ * The map at a frame; between frames that are known, that of drawing among them, the nearest earlier one holds, before
+ * the first that one.
+ */
 export function mapAt(t: Track, frame: number): Homography {
-  let best: Homography = frame === t.at || t.path.length === 0 ? STILL : t.path[0]!.h;
-  if (frame === t.at) return best;
+  const [first] = t.path;
+  if (frame === t.at || !first) return STILL;
+  let best: Track['path'][number] | null = null;
   for (const p of t.path) {
     if (p.frame > frame) break;
-    best = p.h;
+    best = p;
   }
-  return best;
+  if (t.at < frame && t.at >= (best?.frame ?? 0)) return STILL;
+  if (best) return best.h;
+  return first.frame < t.at ? first.h : STILL;
 }
 export function mapPoint(h: Homography, x: number, y: number): [number, number] {
   const w = h[6]! * x + h[7]! * y + h[8]!;

@@ -230,7 +230,7 @@ export class Follower {
     agreed: number,
   ): boolean {
     if (!chain || agreed > 0.5 || prev.agreed < 0.42 || this.lostFor > 0) return false;
-    if (chain.agreed < 0.7) return false;
+    if (chain.agreed < 0.55) return false;
     const [p, c] = [this.centre(prev.h), this.centre(carried)];
     if (Math.hypot(chain.shift[0] - (c[0] - p[0]), chain.shift[1] - (c[1] - p[1])) > 2) return false;
     const next = this.reference(prev.grey, prev.h);

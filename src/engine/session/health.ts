@@ -1,5 +1,5 @@
 /** Health of a correction's matte: what it is measured against is laid out here, the measures are the core's. */
-import { strokesAt } from '../../core/graph/plan';
+import { strokesAt } from '../../core/graph/strokes';
 import type { CorrectionSpec } from '../../core/graph/plan';
 import { isOp, opTerms } from '../../core/graph/region';
 import { opById } from '../../core/graph/plan';
@@ -52,7 +52,7 @@ function painted(c: CorrectionSpec, frame: number, w: number, h: number): Painte
     if (!t.strokes?.length || !t.use.on) continue;
     const R = Math.max(1, (Number(t.use.params['brushPx'] ?? 8) * (c.fit?.s ?? 1)) / 2);
     const wide = Math.max(2 * R, ABOUT * Math.max(w, h));
-    for (const s of strokesAt(t.strokes, frame, 1, c.fit)) {
+    for (const s of strokesAt(t.strokes, frame, 1, c.fit, t.track)) {
       const points = filled(s.points, Math.max(1, R / 2));
       discs(marks, w, h, points, R, s.keep ? 1 : 2);
       if (s.keep) discs(about, w, h, filled(s.points, wide / 3), wide, 1);

@@ -1,6 +1,7 @@
 /** Colours of a picture: distributions, what a key is fitted to, what a region holds. */
 import { rgbToYcbcr } from '../../core/color/ycbcr';
-import { encodingAt, opById, quietStep, strokesAt } from '../../core/graph/plan';
+import { encodingAt, opById, quietStep } from '../../core/graph/plan';
+import { strokesAt } from '../../core/graph/strokes';
 import { opTerms } from '../../core/graph/region';
 import { labOf, labsOf, lightBlock } from '../../core/matte/light';
 import { separation } from '../../core/matte/separate';
@@ -178,7 +179,7 @@ async function underStrokes(
 ): Promise<{ keep: number[]; leave: number[] }> {
   const p = await seenBy(h, shot, c, t);
   const brush = brushPx * (c.fit?.s ?? 1);
-  const all = strokesAt(strokes, shot.frame, 1, c.fit);
+  const all = strokesAt(strokes, shot.frame, 1, c.fit, t.track);
   return h.ev.arena.look((v) => {
     const of = (k: boolean): number[] => {
       const points = all.filter((s) => s.keep === k).flatMap((s) => s.points.map(([x, y]) => ({ x, y })));

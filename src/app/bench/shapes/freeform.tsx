@@ -1,9 +1,20 @@
 /** A freeform on the picture: its points are dragged, added on the line, made corners or smooth, and removed. */
 import { useRef } from 'react';
-import { middleOf, outline } from '../../../core/ops/freeform/index';
-import { bendOf, withoutPoint, withPoint, withPointValue } from '../../../core/ops/freeform/points';
+import { middleOf, outline } from '../../../core/ops/freeform/line';
+import {
+  bendOf,
+  pointInEveryKey,
+  withoutPointInEveryKey,
+  withPoint,
+  inStep,
+  withPointValue,
+} from '../../../core/ops/freeform/points';
 import type { FreePoints } from '../../../core/ops/freeform/points';
+import { resolve } from '../../../core/op/params';
+import { opById } from '../../../core/graph/plan';
+import { setParams } from '../../actions';
 import { setShape, useShapeValues } from '../../shapeValues';
+import { useFrame } from '../../values';
 import { useLive } from '../../live';
 import { useSession } from '../../store';
 import { Handle } from '../Handle';
@@ -18,7 +29,12 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
     softInPx: number;
     softOutPx: number;
   };
+  /** As it was drawn, without the path that it follows. */
+  const frame = useFrame();
+  const own = resolve(opById('freeform').params, term.use.params, frame) as unknown as FreePoints;
   const start = useRef<FreePoints>(v);
+  /** Whether the new point that is being drawn out is there. */
+  const added = useRef(false);
   const since = useRef(performance.now());
   const marked = useLive((l) => (l.point?.use === term.use.id ? l.point.i : null));
   const s = place.scale;
@@ -26,8 +42,10 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
   const round = v.roundPct / 100;
   const S = (x: number, y: number): [number, number] => [(x - place.offX) * s, (y - place.offY) * s];
   const tenth = (list: readonly number[]): number[] => list.map((x) => Math.round(x * 10) / 10);
-  const put = ({ points, bends, softs }: FreePoints, label = 'Change the freeform'): void =>
-    setShape(corr.id, term, { points: tenth(points), bends, softs }, label);
+  const put = ({ points }: FreePoints, label = 'Change the freeform'): void =>
+    setShape(corr.id, term, { points: tenth(points) }, label);
+  const putValue = (i: number, bend: number, label: string): void =>
+    setParams(corr.id, term.use.id, inStep(term.use.params, frame, withPointValue(own, i, { bend })), label);
   const begin = (first: boolean): void => {
     if (first) start.current = v;
   };
@@ -39,12 +57,12 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
   const mean = (c: 0 | 1): number => v.points.reduce((a, x, i) => a + (i % 2 === c ? x : 0), 0) / n;
   const [cx, cy] = S(mean(0), mean(1));
   const remove = (i: number): void => {
-    put(withoutPoint(v, i), 'Remove a point');
+    setParams(corr.id, term.use.id, withoutPointInEveryKey(term.use.params, frame, i), 'Remove a point');
     mark(null);
   };
   const turn = (i: number): void => {
     const smooth = bendOf(v, i) < 0 ? round > 0 : bendOf(v, i) > 0;
-    put(withPointValue(v, i, { bend: smooth ? 0 : 100 }), smooth ? 'Make a corner' : 'Make a point smooth');
+    putValue(i, smooth ? 0 : 100, smooth ? 'Make a corner' : 'Make a point smooth');
   };
   return (
     <g opacity={chosen ? 1 : 0.55}>
@@ -135,11 +153,18 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
                   scale={s}
                   onPick={pick}
                   onDrag={(dx, dy, first) => {
-                    if (first) start.current = withPoint(v, i, mid[0], mid[1]);
+                    if (first) {
+                      start.current = withPoint(v, i, mid[0], mid[1]);
+                      added.current = false;
+                    }
                     const move = (p: number, k: number): number =>
                       k === 2 * i + 2 ? p + dx : k === 2 * i + 3 ? p + dy : p;
-                    if (dx !== 0 || dy !== 0)
-                      put({ ...start.current, points: start.current.points.map(move) }, 'Add a point');
+                    if (dx === 0 && dy === 0) return;
+                    // Every key gets the point, on its own line; only then is it drawn away here.
+                    if (!added.current)
+                      setParams(corr.id, term.use.id, pointInEveryKey(term.use.params, frame, i), 'Add a point');
+                    added.current = true;
+                    put({ ...start.current, points: start.current.points.map(move) }, 'Add a point');
                   }}
                 />
               )}

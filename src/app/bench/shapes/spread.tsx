@@ -1,17 +1,24 @@
 /** Strokes of a spread, or of a key that they set, on the picture: whole lines say "this", broken ones "not this". */
 import type { KeyboardEvent } from 'react';
+import { countingAt, strokesAt } from '../../../core/graph/strokes';
 import { removeStroke, turnStroke } from '../../strokes';
 import { useSession } from '../../store';
+import { useFrame } from '../../values';
 import type { ShapeHandlesProps } from './index';
 
 export default function SpreadStrokes({ corr, term, place, chosen }: ShapeHandlesProps) {
   const S = ([x, y]: readonly [number, number]): string =>
     `${(x - place.offX) * place.scale},${(y - place.offY) * place.scale}`;
   const pick = (): void => useSession.getState().set({ correction: corr.id, term: term.id });
-  if (!chosen) return null;
+  const frame = useFrame();
+  const painted = term.strokes ?? [];
+  if (!chosen || painted.length === 0) return null;
+  // Those that count at this frame, where they lie on it.
+  const here = strokesAt(painted, frame, 1, undefined, term.track);
   return (
     <g>
-      {(term.strokes ?? []).map(({ keep, points }, i) => {
+      {countingAt(painted, frame).map((i, k) => {
+        const { keep, points } = here[k]!;
         // A press at one place is a dot.
         const line = (points.length > 1 ? points : [points[0]!, points[0]!]).map(S).join(' ');
         const act = (e: KeyboardEvent): void => {

@@ -4,9 +4,20 @@ import { insidePolygon } from '../../math/polygon';
 import { rng } from '../../math/rng';
 import { plainContext } from '../../op/contract';
 import type { ShapeOp } from '../../op/contract';
-import freeform, { middleOf, outline } from './index';
-import type { params } from './params';
-import { bendOf, softOf, withoutPoint, withPoint, withPointValue } from './points';
+import freeform from './index';
+import { middleOf, outline } from './line';
+import { resolve } from '../../op/params';
+import { params } from './params';
+import {
+  bendOf,
+  inStep,
+  pointInEveryKey,
+  softOf,
+  withoutPoint,
+  withoutPointInEveryKey,
+  withPoint,
+  withPointValue,
+} from './points';
 import { vectors } from './vectors';
 
 opContract(freeform, vectors, { twinTolerance: 2e-6, twinReason: 'float64 in both, rounded to float32 on the way' });
@@ -89,5 +100,46 @@ describe('freeform', () => {
     expect(withPointValue(withPointValue(said, 2, { bend: -1 }), 1, { soft: 100 })).toEqual(plain);
     const three = { points: [0, 0, 1, 0, 0, 1], bends: [], softs: [] };
     expect(withoutPoint(three, 0)).toBe(three);
+  });
+});
+
+describe('points that move over time', () => {
+  const ease = 'smooth' as const;
+  const key = (frame: number, value: number[]) => ({ frame, value, ease });
+  const stored = {
+    points: { keys: [key(0, [10, 10, 90, 10, 90, 70, 10, 70]), key(10, [30, 20, 130, 25, 120, 95, 25, 80])] },
+    bends: { keys: [key(0, []), key(10, [-1, 0, -1, -1])] },
+    softs: { keys: [key(0, []), key(10, [])] },
+    roundPct: 60,
+  };
+  const at = (v: typeof stored | ReturnType<typeof pointInEveryKey>, frame: number) =>
+    resolve(params, { ...v, roundPct: 60 } as never, frame);
+  it('a new one comes into every key, half-way along its own line', () => {
+    const next = { ...stored, ...pointInEveryKey(stored, 4, 1) };
+    for (const f of [0, 10]) {
+      const [was, is] = [at(stored, f), at(next, f)];
+      expect(is.points).toHaveLength(10);
+      expect(is.points.slice(4, 6)).toEqual([...middleOf(was.points, 1, 0.6, was.bends)]);
+      expect([...is.points.slice(0, 4), ...is.points.slice(6)]).toEqual([...was.points]);
+    }
+    // Between the keys nothing jumps: lists are as long as each other.
+    const lengths = [0, 3, 5, 7, 10].map((f) => [at(next, f).points.length, at(next, f).bends.length]);
+    expect(lengths).toEqual(Array(5).fill([10, 5]));
+    expect(at(next, 10).bends).toEqual([-1, 0, -1, -1, -1]);
+  });
+  it('and goes from every key; the last three stay', () => {
+    const next = { ...stored, ...withoutPointInEveryKey(stored, 4, 2) };
+    expect(at(next, 0).points).toEqual([10, 10, 90, 10, 10, 70]);
+    expect(at(next, 10).points).toEqual([30, 20, 130, 25, 25, 80]);
+    expect(at(next, 5).bends).toHaveLength(3);
+    expect(at({ ...next, ...withoutPointInEveryKey(next, 4, 0) }, 10).points).toHaveLength(6);
+  });
+  it('what one of them says at a key, all keys have a place for', () => {
+    const said = withPointValue(at(stored, 0), 3, { soft: 250 });
+    const next = { ...stored, ...inStep(stored, 0, said) };
+    expect(at(next, 0).softs).toEqual([100, 100, 100, 250]);
+    expect(at(next, 10).softs).toEqual([100, 100, 100, 100]);
+    expect(at(next, 5).softs[3]).toBeCloseTo(175, 6);
+    expect(at(next, 10).bends).toEqual([-1, 0, -1, -1]);
   });
 });

@@ -1,5 +1,10 @@
 /** Changes of single points of a freeform that keep its lists in step: x and y in turn, bends and softness by point. */
 
+import { isKeyframedList, resolve, withKey } from '../../op/params';
+import type { StoredValue, StoredValues } from '../../op/params';
+import { middleOf } from './line';
+import { params } from './params';
+
 export interface FreePoints {
   readonly points: readonly number[];
   readonly bends: readonly number[];
@@ -44,4 +49,76 @@ export function withPointValue(p: FreePoints, i: number, change: { bend?: number
   if (change.bend !== undefined) bends[i] = change.bend;
   if (change.soft !== undefined) softs[i] = change.soft;
   return { points: p.points, ...both(bends, softs) };
+}
+
+/** The lists of a freeform as stored: each may have keys. */
+export interface StoredFreeform {
+  points?: StoredValue;
+  bends?: StoredValue;
+  softs?: StoredValue;
+  roundPct?: StoredValue;
+}
+const LISTS = ['points', 'bends', 'softs'] as const;
+const REST = { points: 0, bends: AS_ALL, softs: PLAIN_SOFT } as const;
+/**
+ * A change of what points there are, made in every key: keys of different lengths would jump from one to the next.
+ *
+ * @param frame at which lists without keys are read
+ * @param change is given the points as they are at one key, and how round they are as a whole (0..1)
+ */
+export function inEveryKey(
+  stored: StoredFreeform,
+  frame: number,
+  change: (p: FreePoints, round: number) => FreePoints,
+): Record<(typeof LISTS)[number], StoredValue> {
+  const plain = Object.fromEntries(Object.entries(stored).filter(([k]) => k in params));
+  const at = (f: number): FreePoints => {
+    const v = resolve(params, plain as StoredValues, f);
+    return change(v, v.roundPct / 100);
+  };
+  const out = {} as Record<(typeof LISTS)[number], StoredValue>;
+  for (const name of LISTS) {
+    const v = stored[name];
+    if (!isKeyframedList(v)) {
+      out[name] = at(frame)[name];
+      continue;
+    }
+    const keys = v.keys.map((k) => {
+      const next = at(k.frame);
+      return { ...k, value: next[name], n: next.points.length / 2 };
+    });
+    const said = keys.some((k) => k.value.length > 0);
+    out[name] = {
+      keys: keys.map(({ n, ...k }) =>
+        name === 'points' || !said ? k : { ...k, value: full([...k.value], n, REST[name]) },
+      ),
+    };
+  }
+  return out;
+}
+/** A new point half-way along the side behind point i, on the line itself, in every key. */
+export const pointInEveryKey = (stored: StoredFreeform, frame: number, i: number): ReturnType<typeof inEveryKey> =>
+  inEveryKey(stored, frame, (p, round) => withPoint(p, i, ...middleOf(p.points, i, round, p.bends)));
+export const withoutPointInEveryKey = (
+  stored: StoredFreeform,
+  frame: number,
+  i: number,
+): ReturnType<typeof inEveryKey> => inEveryKey(stored, frame, (p) => withoutPoint(p, i));
+/**
+ * Lists as a hand set them at a frame, for what is stored: where bends or softness have keys, all of them say as much
+ * as this one.
+ */
+export function inStep(
+  stored: StoredFreeform,
+  frame: number,
+  p: FreePoints,
+): Record<(typeof LISTS)[number], StoredValue> {
+  const n = p.points.length / 2;
+  const list = (name: 'bends' | 'softs'): StoredValue => {
+    const v = stored[name];
+    if (!isKeyframedList(v)) return p[name];
+    const keys = v.keys.map((k) => ({ ...k, value: full([...k.value], n, REST[name]) }));
+    return withKey({ keys }, frame, full([...p[name]], n, REST[name]));
+  };
+  return { points: p.points, bends: list('bends'), softs: list('softs') };
 }

@@ -1,0 +1,127 @@
+import { describe, expect, it } from 'vitest';
+import { mapAt, mapPoint } from '../graph/track';
+import type { Homography, Track } from '../graph/track';
+import { rng } from '../math/rng';
+import { bridgePath, cornersAbout, rebased, smoothPath, trimPath } from './path';
+import type { Point } from './points';
+
+const about: Point[] = [
+  [80, 60],
+  [140, 100],
+];
+const slide = (dx: number, dy: number): number[] => [1, 0, dx, 0, 1, dy, 0, 0, 1];
+/** A turn (degrees) and a size about 110, 80, then a slide. */
+const similar = (deg: number, s: number, dx: number, dy: number): number[] => {
+  const [c, n] = [s * Math.cos((deg * Math.PI) / 180), s * Math.sin((deg * Math.PI) / 180)];
+  return [c, -n, 110 - c * 110 + n * 80 + dx, n, c, 80 - n * 110 - c * 80 + dy, 0, 0, 1];
+};
+const track = (h: (f: number) => Homography, at = 12, n = 40): Track => ({
+  at,
+  path: Array.from({ length: n }, (_, frame) => ({ frame, h: h(frame), quality: 0.9 })).filter((p) => p.frame !== at),
+});
+/** The furthest apart that two maps take the corners. */
+const apart = (a: Homography, b: Homography): number =>
+  Math.max(
+    ...cornersAbout(about).map(([x, y]) => {
+      const [p, q] = [mapPoint(a, x, y), mapPoint(b, x, y)];
+      return Math.hypot(p[0] - q[0], p[1] - q[1]);
+    }),
+  );
+
+describe('a smoothed path', () => {
+  it('leaves a steady slide alone, up to its ends', () => {
+    const t = track((f) => slide(1.5 * (f - 12), -0.5 * (f - 12)));
+    const s = smoothPath(t, 4, about);
+    for (let f = 0; f < 40; f++) expect(apart(mapAt(s, f), mapAt(t, f)), `frame ${f}`).toBeLessThan(1e-4);
+    expect(s.path.every((p) => p.quality === 0.9)).toBe(true);
+    expect(s.path.map((p) => p.frame)).toEqual(t.path.map((p) => p.frame));
+    expect(smoothPath(t, 0, about)).toBe(t);
+  });
+  it('takes four fifths of a shake away and keeps the motion; nothing moves at the frame of drawing', () => {
+    const r = rng(7);
+    const truth = (f: number): Homography => similar(0.5 * (f - 12), 1 + 0.004 * (f - 12), 2 * (f - 12), f - 12);
+    const shaken = track((f) => {
+      const h = [...truth(f)];
+      h[2]! += 2 * (r() - 0.5);
+      h[5]! += 2 * (r() - 0.5);
+      return h;
+    });
+    const s = smoothPath(shaken, 5, about);
+    const jerk = (t: Track): number => {
+      let sum = 0;
+      for (let f = 14; f < 38; f++) {
+        const [a, b, c] = [f - 1, f, f + 1].map((k) => mapPoint(mapAt(t, k), 110, 80));
+        sum += Math.hypot(a![0] - 2 * b![0] + c![0], a![1] - 2 * b![1] + c![1]);
+      }
+      return sum;
+    };
+    expect(jerk(s)).toBeLessThan(0.2 * jerk(shaken));
+    expect(jerk(s)).toBeGreaterThan(0);
+    // It was drawn on a frame that shook, too: what is left is that one offset.
+    for (let f = 0; f < 40; f++) expect(apart(mapAt(s, f), truth(f))).toBeLessThan(1.6);
+    expect(mapAt(s, 12)).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+    expect(apart(mapAt(s, 11), mapAt(s, 12))).toBeLessThan(4);
+  });
+  it('a frame where it was lost hardly counts', () => {
+    const t = track((f) => slide(f === 25 ? 300 : f - 12, 0));
+    t.path.find((p) => p.frame === 25)!.lost = true;
+    const s = smoothPath(t, 3, about);
+    expect(mapAt(s, 25)[2]!).toBeGreaterThan(12.5);
+    expect(mapAt(s, 25)[2]!).toBeLessThan(16);
+  });
+});
+
+describe('a bridge', () => {
+  const hidden = (f: number): boolean => f >= 20 && f <= 27;
+  const lost = (h: (f: number) => Homography, guess: Homography): Track => {
+    const t = track((f) => (hidden(f) ? guess : h(f)));
+    return { ...t, path: t.path.map((p) => (hidden(p.frame) ? { ...p, quality: 0.1, lost: true } : p)) };
+  };
+  it('meets a motion of the third degree exactly', () => {
+    // x and y are cubic in time; the speeds at the sides are differences of a frame, so nearly.
+    const h = (f: number): Homography => slide(0.002 * (f - 12) ** 3, 0.05 * (f - 12) ** 2);
+    const b = bridgePath(lost(h, slide(0, 0)), about);
+    for (let f = 0; f < 40; f++) expect(apart(mapAt(b, f), h(f)), `frame ${f}`).toBeLessThan(hidden(f) ? 0.4 : 1e-6);
+    expect(b.path.some((p) => p.lost)).toBe(false);
+    expect(b.path.filter((p) => p.quality === 0)).toHaveLength(8);
+  });
+  it('turns on its way as both sides do', () => {
+    const h = (f: number): Homography => similar(f - 12, 1, 2 * (f - 12), 0);
+    const b = bridgePath(lost(h, slide(0, 0)), about);
+    for (let f = 18; f < 30; f++) expect(apart(mapAt(b, f), h(f))).toBeLessThan(0.2);
+  });
+  it('does not reach beyond what is known: an end that was lost stays a guess', () => {
+    const t = track((f) => slide(f - 12, 0));
+    const end = { ...t, path: t.path.map((p) => (p.frame > 33 ? { ...p, lost: true } : p)) };
+    expect(bridgePath(end, about)).toEqual(end);
+  });
+});
+
+describe('a path, trimmed and given away', () => {
+  const t = track((f) => similar(f - 12, 1 + 0.01 * (f - 12), 2 * (f - 12), 12 - f));
+  it('trimmed: beyond its ends the nearest holds, and what was drawn stays where it is', () => {
+    const s = trimPath(t, 20, 30);
+    expect(s.path.map((p) => p.frame)).toEqual([20, 21, 22, 23, 24, 25, 26, 27, 28, 29, 30]);
+    expect(mapAt(s, 39)).toEqual(mapAt(t, 30));
+    expect(mapAt(s, 12)).toEqual(mapAt(t, 12));
+    expect(mapAt(s, 15)).toEqual(mapAt(t, 12));
+    const early = trimPath(t, 3, 8);
+    expect(mapAt(early, 0)).toEqual(mapAt(t, 3));
+    expect(mapAt(early, 10)).toEqual(mapAt(t, 8));
+    expect(mapAt(early, 30)).toEqual(mapAt(t, 12));
+  });
+  it('for a thing that stands right at another frame the motion between any two frames is the same', () => {
+    const s = rebased(t, 30);
+    expect(s.at).toBe(30);
+    expect(s.path.some((p) => p.frame === 30)).toBe(false);
+    for (const [x, y] of about)
+      for (let f = 0; f < 40; f++) {
+        // From where it stands at 30 back to the frame of drawing's place, and on by the path of before.
+        const [u, v] = mapPoint(mapAt(t, 30), x, y);
+        const got = mapPoint(mapAt(s, f), u, v);
+        const want = mapPoint(mapAt(t, f), x, y);
+        expect(Math.hypot(got[0] - want[0], got[1] - want[1]), `frame ${f}`).toBeLessThan(1e-4);
+      }
+    expect(rebased(t, 12)).toBe(t);
+  });
+});
