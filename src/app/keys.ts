@@ -62,6 +62,7 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
       { keys: 'S', does: 'Side by side' },
       { keys: 'V', does: 'False colours: levels, off-line, chroma, clipped' },
       { keys: 'F', does: 'Fit or full size' },
+      { keys: 'Shift F', does: 'Hold still what follows; let it move' },
       { keys: '+  \u2212', does: 'Zoom' },
       { keys: 'R', does: 'Readings' },
       { keys: 'Q', does: 'Picture and scopes alone' },

@@ -13,6 +13,7 @@ import type { DecodeOptions } from '../media/picture';
 import type { CompareMode, Ground, ShotState, ViewMode } from '../protocol/messages';
 import type { Look } from '../ui/scopes/draw';
 import { defaultSlots } from './bench/scopeSlots';
+import type { Hold } from './bench/hold';
 import type { ScopeSlot } from './bench/scopeSlots';
 import type { SaveState } from './keeper';
 
@@ -114,6 +115,8 @@ interface BenchState {
   wipeDeg: number;
   /** Null: fit. */
   zoom: { scale: number; cx: number; cy: number } | null;
+  /** What the view holds still while the picture moves, and the frame at which it stands where the view has it. */
+  hold: Hold | null;
   bypass: boolean;
   slots: ScopeSlot[];
   look: Look;
@@ -178,6 +181,7 @@ export const useSession = create<BenchState>()(
       wipeY: 0.5,
       wipeDeg: 0,
       zoom: null,
+      hold: null,
       bypass: false,
       slots: defaultSlots,
       look: { strength: 1, colour: false, scale: 'pct' },

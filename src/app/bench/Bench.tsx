@@ -2,6 +2,7 @@
 import { lazy, memo, startTransition, Suspense, useEffect, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
 import {
+  Anchor,
   ArrowLeftRight,
   Columns2,
   Maximize2,
@@ -29,6 +30,7 @@ import { Shelf } from './Shelf';
 import { Stage } from './Stage';
 import { TimeStrip } from './TimeStrip';
 import { AgainstSelect } from './Versions';
+import { toggleHold, useHeldPart } from './hold';
 import { useBenchKeys } from './useBenchKeys';
 
 const CarrySheet = lazy(() => import('./CarrySheet'));
@@ -143,6 +145,7 @@ export default function Bench() {
         shot: shot.id,
         frame: on && frame >= shot.range[0] && frame <= shot.range[1] ? frame : shot.range[0],
         zoom: null,
+        hold: null,
         tool: 'none',
         patch: null,
         term: null,
@@ -277,7 +280,8 @@ const BackButton = () => (
 
 /** Of its own, so that it is not drawn again with every step of a drag. */
 const ViewBar = memo(function ViewBar({ shot, width, height }: { shot: ShotRecord; width: number; height: number }) {
-  const { mode, ground, compare, zoom, shelf, falseColour, room, shown, set } = useSession();
+  const { mode, ground, compare, zoom, hold, shelf, falseColour, room, shown, set } = useSession();
+  const held = useHeldPart(shot);
   const display = displayEncoding(shot);
   const other = display.referred === 'display' && display.curve !== encodings.srgb.curve;
   return (
@@ -371,6 +375,16 @@ const ViewBar = memo(function ViewBar({ shot, width, height }: { shot: ShotRecor
         onFit={() => set({ zoom: null })}
         onFull={() => set({ zoom: { scale: 1, cx: zoom?.cx ?? width / 2, cy: zoom?.cy ?? height / 2 } })}
       />
+      {held && (
+        <ToggleButton
+          isSelected={hold !== null}
+          onChange={() => toggleHold(shot)}
+          aria-label="Hold still"
+          tip={`The picture moves under ${held}, which stands still: its edge can be judged (Shift F)`}
+        >
+          <Anchor />
+        </ToggleButton>
+      )}
       <IconButton
         aria-label={room === 'scopes' ? 'Show the corrections' : 'Picture and scopes alone'}
         tip={room === 'scopes' ? 'Shows the corrections again (Q)' : 'The picture with its scopes alone (Q)'}

@@ -52,7 +52,7 @@ function look(f: Fault): void {
   if (!stage) return;
   const size = Math.max(4, f.box.w, f.box.h);
   const scale = Math.min(8, Math.max(0.5, (SHOWN * Math.min(stage.clientWidth, stage.clientHeight)) / size));
-  useSession.getState().set({ zoom: { scale, cx: f.x + 0.5, cy: f.y + 0.5 } });
+  useSession.getState().set({ zoom: { scale, cx: f.x + 0.5, cy: f.y + 0.5 }, hold: null });
 }
 /** A piece goes: by a stroke that says "not this" where there is a spread, else by an ellipse that leaves it out. */
 function cut(corr: CorrectionRecord, shot: ShotRecord, f: Fault): void {

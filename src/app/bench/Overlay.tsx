@@ -16,6 +16,8 @@ import { useWide } from '../pixelAspect';
 import { useDoc, useSession } from '../store';
 import type { Placing } from './geometry';
 import { Handle } from './Handle';
+import { keysAbout, placesAt, shiftOf } from './hold';
+import type { Hold } from './hold';
 import { handlesOf } from './shapes';
 
 const Svg = styled.svg`
@@ -260,6 +262,21 @@ function CaughtLines() {
     </g>
   );
 }
+/** Of what is held still: its outlines at the keys about this frame, where they lie in the view that holds it. */
+function Ghosts(p: { shot: ShotRecord; corr: CorrectionRecord | null; hold: Hold; frame: number; place: Placing }) {
+  const records = useDoc((s) => s.records);
+  const t = p.corr ? opTerms(p.corr.terms).find((x) => x.id === p.hold.term) : undefined;
+  if (!t) return null;
+  const shift = shiftOf(records, p.shot.id, p.hold);
+  const [hx, hy] = shift(p.frame);
+  return keysAbout(t, p.frame).map((k) => {
+    const [dx, dy] = shift(k);
+    const line = placesAt(t, k)
+      .map(([x, y]) => [(x - dx + hx - p.place.offX) * p.place.scale, (y - dy + hy - p.place.offY) * p.place.scale])
+      .join(' ');
+    return <polygon key={k} data-ghost={k} className="line" points={line} strokeDasharray="2 5" strokeOpacity={0.55} />;
+  });
+}
 export function Overlay({
   shot,
   corr,
@@ -273,7 +290,7 @@ export function Overlay({
   place: Placing;
   plain: boolean;
 }) {
-  const { term, patch, step, compare, shelf, shelfTab, conversionOpen } = useSession();
+  const { term, patch, step, compare, shelf, shelfTab, conversionOpen, hold } = useSession();
   const chart = useDoc((r) => chartOf(r.records, shot.id));
   const media = useDoc((r) => mediaOf(r.records, shot));
   const frame = useFrame();
@@ -315,6 +332,7 @@ export function Overlay({
               </g>
             );
           })}
+      {shapes && hold && <Ghosts shot={shot} corr={corr} hold={hold} frame={frame} place={place} />}
     </Svg>
   );
 }

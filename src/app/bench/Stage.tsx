@@ -16,6 +16,7 @@ import { aspectOf, WideProvider } from '../pixelAspect';
 import { useFrame } from '../values';
 import { useDoc, useSession } from '../store';
 import { placing, zoomAbout } from './geometry';
+import { shiftOf } from './hold';
 import { Legend } from './Legend';
 import { Overlay } from './Overlay';
 import { atFrame, partAlone, requestOf } from './request';
@@ -89,6 +90,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     shown,
     zonesOf,
     bits,
+    hold,
     set,
   } = useSession();
   const blink = useBlink(compare === 'blink');
@@ -117,20 +119,23 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   }, [wide]);
 
   const side = compare === 'side';
-  const place = placing(size.w || 1, size.h || 1, media.width, media.height, zoom, side);
+  const fixed = placing(size.w || 1, size.h || 1, media.width, media.height, zoom, side);
   const patches = patchesOf(records, shot.id);
   const corrId = corr?.id ?? null;
   const preview = useLive((l) => l.preview);
   // Held to the shot: another one may have been longer.
   const frame = Math.max(shot.range[0], Math.min(shot.range[1], useFrame()));
+  const [dx, dy] = useMemo(() => shiftOf(records, shot.id, hold), [records, shot.id, hold])(frame);
+  /** Where the picture lies at this frame. */
+  const place = { ...fixed, offX: fixed.offX + dx, offY: fixed.offY + dy };
   const showing = usePlay((x) => x.frame !== null);
   const look = useMemo((): Looking => {
     const view: View = {
       w: Math.round(size.w * size.k),
       h: Math.round(size.h * size.k),
-      scale: place.scale * size.k,
-      offX: place.offX,
-      offY: place.offY,
+      scale: fixed.scale * size.k,
+      offX: fixed.offX,
+      offY: fixed.offY,
       // What is being taken is shown as what it takes.
       mode: preview ? 'tint' : mode,
       ground,
@@ -143,7 +148,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       select: select ? { ...select.what, when: select.when } : null,
       zonesOf,
     };
-    return { shot: shot.id, correction: corrId, alone, bypass, preview, view, slots, px, bits, against };
+    return { shot: shot.id, correction: corrId, alone, bypass, preview, view, slots, px, bits, against, hold };
   }, [
     shot.id,
     corrId,
@@ -151,9 +156,10 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     bypass,
     preview,
     size,
-    place.scale,
-    place.offX,
-    place.offY,
+    fixed.scale,
+    fixed.offX,
+    fixed.offY,
+    hold,
     mode,
     ground,
     compare,
@@ -181,7 +187,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       asked && shot.range[1] > shot.range[0]
         ? {
             base: asked.request,
-            request: (f) => atFrame(asked.request, f),
+            request: (f) => atFrame(asked, f),
             fps: shot.rate[0] / shot.rate[1],
             range: { first: shot.range[0], last: shot.range[1] },
             media,
@@ -285,8 +291,8 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       pan.current = {
         x: e.clientX,
         y: e.clientY,
-        cx: place.offX + (side ? size.w / 4 : size.w / 2) / place.scale,
-        cy: place.offY + size.h / 2 / place.scale,
+        cx: fixed.offX + (side ? size.w / 4 : size.w / 2) / place.scale,
+        cy: fixed.offY + size.h / 2 / place.scale,
       };
       return;
     }
@@ -361,7 +367,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     const x = (e.clientX - r.left) / wide;
     set({
       zoom: zoomAbout(
-        place,
+        fixed,
         size.w,
         size.h,
         side,

@@ -6,6 +6,8 @@ import type { Records, ShotId } from '../../document/records';
 import type { RenderRequest, ShotState, View } from '../../protocol/messages';
 import { shotState } from '../actions';
 import { recordsWith } from '../versions';
+import { shiftOf } from './hold';
+import type { Hold, Shift, ShiftAt } from './hold';
 import { patchSpec, scopeRequests } from './scopeSlots';
 import type { ScopeSlot } from './scopeSlots';
 
@@ -28,12 +30,16 @@ export interface Looking {
   bits: 8 | 16;
   /** What a wipe or side by side shows beside it: `converted` (left out), `came`, `without`, or the id of a version. */
   against?: string;
+  /** What the view holds still while the picture moves. */
+  hold?: Hold | null;
 }
 export interface Asked {
   /** At the shot's first frame: `atFrame` has it at another. */
   request: Omit<RenderRequest, 'quality'>;
   /** Of the scopes in it. */
   keys: readonly string[];
+  /** How far the view goes with what it holds still. */
+  shift: ShiftAt;
 }
 /** Of a correction that is not there yet. */
 const PREVIEW = 'preview';
@@ -114,10 +120,15 @@ export function requestOf(records: Records, look: Looking): Asked | null {
       bits: look.bits,
     },
     keys,
+    shift: shiftOf(records, look.shot, look.hold ?? null),
   };
 }
-export const atFrame = (request: Asked['request'], frame: number): Asked['request'] => ({
+export const atFrame = ({ request, shift }: Asked, frame: number): Asked['request'] => ({
   ...request,
+  view: moved(request.view, shift(frame)),
   shot: { ...request.shot, frame },
   ...(request.against ? { against: { ...request.against, frame } } : {}),
 });
+/** The same view elsewhere on the picture. */
+const moved = (v: View, [dx, dy]: Shift): View =>
+  dx === 0 && dy === 0 ? v : { ...v, offX: v.offX + dx, offY: v.offY + dy };

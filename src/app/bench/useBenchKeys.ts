@@ -13,6 +13,7 @@ import { useDoc, useSession } from '../store';
 import type { ViewMode } from '../../protocol/messages';
 import type { Sampling, StepName, ToolName } from '../store';
 import { bringCommand } from './BringBox';
+import { toggleHold } from './hold';
 import { shuttle } from './TimeStrip';
 
 const VIEWS = ['picture', 'cutout', 'matte', 'tint', 'change', 'edge'] as const;
@@ -125,6 +126,7 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         q: () => s.set({ room: s.room === 'scopes' ? 'all' : 'scopes' }),
         a: () => s.set({ room: s.room === 'picture' ? 'all' : 'picture' }),
         f: () => {
+          if (e.shiftKey) return toggleHold(sh);
           const m = useDoc.getState().records[sh.media];
           if (m?.type === 'media') s.set({ zoom: s.zoom ? null : { scale: 1, cx: m.width / 2, cy: m.height / 2 } });
         },

@@ -175,5 +175,5 @@ test('a request is made of the document and of how it is looked at', () => {
   expect(terms(look({ preview: { correction: c.id, term: key } }))).toEqual([['t1', 't2']]);
   expect(requestOf(there, look({ shot: 'shot:gone' }))).toBeNull();
   expect(requestOf(there, look({ view: { ...look().view, w: 1 } }))).toBeNull();
-  expect(atFrame(requestOf(there, look())!.request, 7).shot.frame).toBe(7);
+  expect(atFrame(requestOf(there, look())!, 7).shot.frame).toBe(7);
 });

@@ -108,14 +108,14 @@ export function useRender(
       if (s.mark === null || s.records === before.records) return;
       const next = requestOf(s.records, look);
       if (!next) return;
-      const draft = go({ ...next, request: atFrame(next.request, frame) }, 'draft', true);
+      const draft = go({ ...next, request: atFrame(next, frame) }, 'draft', true);
       early.current = { records: s.records, look, frame, draft };
     });
   }, [look, frame, idle, go]);
   // In the commit itself: after the paint would be a frame later.
   useLayoutEffect(() => {
     if (idle || !asked) return;
-    const at: Asked = { ...asked, request: atFrame(asked.request, frame) };
+    const at: Asked = { ...asked, request: atFrame(asked, frame) };
     const e = early.current;
     const mine = e && e.records === records && e.look === look && e.frame === frame;
     // Once: the same document without a hand on it is a finer draft.

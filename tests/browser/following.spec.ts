@@ -1,0 +1,145 @@
+/** What follows, and what becomes of its path: shapes, strokes, the view that holds it still; by keyboard too, kept. */
+import { expect, test } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
+import { saved, watch } from './helpers';
+
+const playhead = (page: Page) => page.getByRole('slider', { name: 'Playhead' });
+async function go(page: Page, to: number): Promise<void> {
+  const box = page.getByLabel('Frame or timecode');
+  await box.fill(String(to));
+  await box.press('Enter');
+  await expect(playhead(page)).toHaveAttribute('aria-valuenow', String(to));
+  await page.getByRole('application').focus();
+}
+/** The courier, from frame 0 to 12, with a correction of its own. */
+async function open(page: Page): Promise<void> {
+  await page.goto('/bench/shot:courier-crossing');
+  await expect(page.locator('tr[data-patch]').first()).toContainText('%', { timeout: 30_000 });
+  await go(page, 12);
+  await page.keyboard.press('Shift+I');
+  await go(page, 0);
+  await page.keyboard.press('n');
+  await page.getByRole('application').focus();
+}
+const to = async (page: Page, [x, y]: readonly [number, number]): Promise<[number, number]> => {
+  const b = (await page.getByRole('application').boundingBox())!;
+  const s = Math.min(b.width / 960, b.height / 540);
+  return [b.x + b.width / 2 + (x - 480) * s, b.y + b.height / 2 + (y - 270) * s];
+};
+async function drag(page: Page, ...points: [number, number][]): Promise<void> {
+  await page.mouse.move(...(await to(page, points[0]!)));
+  await page.mouse.down();
+  for (const p of points.slice(1)) await page.mouse.move(...(await to(page, p)), { steps: 5 });
+  await page.mouse.up();
+}
+/** Middle of an element, in pixels of the page. */
+const middle = async (l: Locator): Promise<[number, number]> => {
+  const b = (await l.boundingBox())!;
+  return [b.x + b.width / 2, b.y + b.height / 2];
+};
+const far = (a: readonly number[], b: readonly number[]): number => Math.hypot(a[0]! - b[0]!, a[1]! - b[1]!);
+async function path(page: Page, item: string | RegExp): Promise<void> {
+  await page.getByLabel('Following').getByRole('button', { name: 'Path' }).click();
+  await page.getByRole('menuitem', { name: item }).click();
+}
+
+test('a box follows; its path is smoothed, cut, copied to a patch, removed; the view holds it still', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await open(page);
+  await page.keyboard.press('Shift+E');
+  await drag(page, [120, 310], [260, 430]);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Follow forwards' }).click();
+  const told = page.locator('[data-followed]');
+  await expect(told).toHaveAttribute('data-followed', '12', { timeout: 60_000 });
+  const box = page.locator('[data-owner] .grab').first();
+  const first = await middle(box);
+  await go(page, 12);
+  const last = await middle(box);
+  // Nine pixels of the picture a frame.
+  expect(far(first, last)).toBeGreaterThan(60);
+  // Held still: it stands where it stood at this frame, and the picture goes.
+  await page.keyboard.press('Shift+F');
+  await expect(page.getByRole('button', { name: 'Hold still' })).toHaveAttribute('aria-pressed', 'true');
+  expect(far(await middle(box), last)).toBeLessThan(0.6);
+  await go(page, 4);
+  expect(far(await middle(box), last)).toBeLessThan(1.5);
+  // Its keys about a frame are drawn as ghosts: one, here, that of frame 0.
+  await go(page, 0);
+  await page.keyboard.press('Shift+K');
+  await go(page, 6);
+  await expect(page.locator('[data-ghost]')).toHaveCount(1);
+  await page.keyboard.press('Shift+F');
+  await expect(page.getByRole('button', { name: 'Hold still' })).toHaveAttribute('aria-pressed', 'false');
+  await expect(page.locator('[data-ghost]')).toHaveCount(0);
+  expect(far(await middle(box), last)).toBeGreaterThan(25);
+
+  const there = await middle(box);
+  await path(page, 'Smooth over 6 frames');
+  await expect(page.getByRole('button', { name: /^Undo/ })).toBeEnabled();
+  expect(far(await middle(box), there)).toBeLessThan(3);
+  await path(page, 'Cut after frame 6');
+  await expect(told).toHaveAttribute('data-followed', '6');
+  await go(page, 12);
+  expect(far(await middle(box), there)).toBeLessThan(4);
+  await page.keyboard.press('Control+z');
+  await expect(told).toHaveAttribute('data-followed', '12');
+  expect(far(await middle(box), there)).toBeGreaterThan(25);
+
+  // The patch stays where it stands on this frame, and goes with it on others.
+  const patch = page.getByRole('button', { name: /^Patch Door/ });
+  const stood = await middle(patch);
+  await path(page, /Copy to patch Door/);
+  await expect(page.getByRole('button', { name: 'Let Door stand still' })).toBeVisible();
+  expect(far(await middle(patch), stood)).toBeLessThan(1);
+  await go(page, 0);
+  expect(far(await middle(patch), stood)).toBeGreaterThan(60);
+  await saved(page);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Let Door stand still' })).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: 'Let Door follow' })).toBeVisible();
+  expect(faults).toEqual([]);
+});
+
+test('a spread is grown again from strokes that follow; painted on a later frame, the first ones stay', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await open(page);
+  await page.keyboard.press('g');
+  await drag(page, [150, 330], [160, 360]);
+  const strokes = page.getByRole('button', { name: /stroke \d/ });
+  await page.keyboard.press('Escape');
+  await expect(strokes).toHaveCount(1);
+  await page.getByRole('button', { name: 'Follow forwards' }).click();
+  await expect(page.locator('[data-followed]')).toHaveAttribute('data-followed', '12', { timeout: 60_000 });
+  const first = await middle(strokes.first());
+  await go(page, 12);
+  await expect(page.getByText(/1 stroke says this, no strokes not this, painted at frame 0/)).toBeVisible();
+  const last = await middle(strokes.first());
+  expect(far(first, last)).toBeGreaterThan(60);
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+G');
+  await drag(page, [500, 60], [540, 70]);
+  await expect(page.getByText(/1 stroke says this, 1 stroke not this, painted at frame 12/)).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(strokes).toHaveCount(2);
+  expect(far(await middle(strokes.first()), last)).toBeLessThan(2);
+  // On the frames before there is what was there; one undo takes both away.
+  await go(page, 4);
+  await expect(strokes).toHaveCount(1);
+  await page.keyboard.press('Control+z');
+  await go(page, 12);
+  await expect(page.getByText(/painted at frame 0/)).toBeVisible();
+  await saved(page);
+  await page.reload();
+  await go(page, 12);
+  await page
+    .getByText(/like colour spreads/)
+    .first()
+    .waitFor();
+  expect(faults).toEqual([]);
+});
