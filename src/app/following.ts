@@ -99,10 +99,7 @@ function placesOf(shot: ShotRecord, c: CorrectionRecord, term: OpTerm, at: numbe
   );
 }
 /** What can be done to a path as a whole. */
-export type PathWork =
-  | { do: 'smooth'; frames: number }
-  | { do: 'bridge' }
-  | { do: 'before' | 'after'; frame: number };
+export type PathWork = { do: 'smooth'; frames: number } | { do: 'bridge' } | { do: 'before' | 'after'; frame: number };
 export function workOnPath(shot: ShotRecord, corr: string, term: string, work: PathWork): void {
   const c = correction(corr);
   const t = c && allTerms(c.terms).find((x) => x.id === term);
@@ -149,7 +146,12 @@ function settleShape(corr: string, t: OpTerm, at: number): void {
 }
 /** The same for strokes: those that count at the frame, where they lie on it; they count over the whole shot. */
 const settleStrokes = (corr: string, t: OpTerm, at: number): void =>
-  editTerm(corr, t.id, { strokes: carriedTo(t.strokes!, at, undefined, t.track).filter((s) => s.frame === at) }, 'Copy a path');
+  editTerm(
+    corr,
+    t.id,
+    { strokes: carriedTo(t.strokes!, at, undefined, t.track).filter((s) => s.frame === at) },
+    'Copy a path',
+  );
 /** Gives the motion to another part or patch, which stays where it stands on the frame that is looked at. */
 export function givePath(shot: ShotRecord, track: Track, to: ReturnType<typeof takersOf>[number]): void {
   const at = frameOf(shot);
@@ -159,7 +161,11 @@ export function givePath(shot: ShotRecord, track: Track, to: ReturnType<typeof t
     if (p?.type !== 'patch') return;
     // It may have moved already: it stays where it is here.
     const { box, points } = patchAt(p, at);
-    editPatch(to.id, 'Copy a path', { box, ...(points ? { points: points.map(([x, y]) => [x, y]) } : {}), track: given });
+    editPatch(to.id, 'Copy a path', {
+      box,
+      ...(points ? { points: points.map(([x, y]) => [x, y]) } : {}),
+      track: given,
+    });
   } else {
     const c = correction(to.corr);
     const t = c && allTerms(c.terms).find((x) => x.id === to.id);

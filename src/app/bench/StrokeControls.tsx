@@ -74,7 +74,8 @@ export function StrokeControls({ corr, term, shot }: { corr: CorrectionRecord; t
         {kept === 0
           ? 'Nothing is in before a stroke says "this".'
           : `${count(kept, 'stroke')} say${kept === 1 ? 's' : ''} this, ` +
-            `${count(strokes.length - kept, 'stroke')} not this${moves ? `, painted at frame ${strokes[0]!.frame}` : ''}.`}
+            `${count(strokes.length - kept, 'stroke')} not this` +
+            `${moves ? `, painted at frame ${strokes[0]!.frame}` : ''}.`}
       </Dim>
       {told && (
         <p data-told style={{ margin: '2px 0' }}>

@@ -52,7 +52,10 @@ export function carriedTo(painted: Painted, frame: number, fit: Fit = SAME, trac
     ...countingAt(painted, frame).map((i) => ({
       keep: painted[i]!.keep,
       frame,
-      points: placed(painted[i]!, frame, track, fit).map(([x, y]): [number, number] => [own(x, fit.dx), own(y, fit.dy)]),
+      points: placed(painted[i]!, frame, track, fit).map(([x, y]): [number, number] => [
+        own(x, fit.dx),
+        own(y, fit.dy),
+      ]),
     })),
   ];
 }
