@@ -82,6 +82,7 @@ export type ToolName =
   | 'chart'
   | 'curvePoint'
   | 'hueBend'
+  | 'pullColour'
   | 'recolourPick';
 /** A key is fitted again, or takes the sample in as well, or leaves it out. */
 export type Sampling = 'again' | 'add' | 'take';

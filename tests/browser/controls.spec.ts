@@ -120,6 +120,77 @@ test('the trace on the disc follows the hand; one tonal range at a time, levels 
   expect(faults).toEqual([]);
 });
 
+test('a colour is pulled on the disc and on the picture, another held; by keyboard too, never folded', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  await openBench(page, 'oven-mouth');
+  await page.keyboard.press('n');
+  await page.keyboard.press('e');
+  await drag(page, [400, 200], [670, 560]);
+  await page.keyboard.press('Escape');
+  await step(page, 3, 'Correct');
+  await page.getByLabel('Add an adjustment').selectOption('pulls');
+  const part = page.getByRole('region', { name: 'Chroma pulls' });
+  await part.getByText('Drag a colour on the disc').scrollIntoViewIfNeeded();
+  await page.waitForTimeout(600);
+  const reading = async (): Promise<number> =>
+    Number(
+      (await page.locator('tr[data-patch="Baker, lit cheek"] td').nth(5).innerText())
+        .replace('\u2212', '-')
+        .replace('\u00b0', ''),
+    );
+  const skin = await reading();
+  // The skin lies in the upper left quarter; to the right of it is redder.
+  const b = (await part.locator('canvas').boundingBox())!;
+  const [cx, cy] = [b.x + b.width / 2, b.y + b.height / 2];
+  await page.mouse.move(cx - 25, cy - 45);
+  await page.mouse.down();
+  await page.mouse.move(cx - 10, cy - 45, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(() => sentence(page)).toContain('1 colour pulled');
+  await expect.poll(async () => (await reading()) - skin).toBeLessThan(-2);
+  const one = await box(page, 'To hue, typed');
+  expect(one).toBeLessThan((await box(page, 'From hue, typed')) - 4);
+  // A press holds what lies there: one more step to undo, by itself.
+  await page.mouse.click(cx + 30, cy + 30);
+  await expect.poll(() => sentence(page)).toContain('1 colour pulled, 1 held');
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => sentence(page)).not.toContain('held');
+  // By keyboard: as far as nothing folds, which is said.
+  const target = part.getByRole('button', { name: /^Pull 1, where it goes/ });
+  await target.focus();
+  await page.keyboard.press('ArrowUp');
+  const chroma = await box(page, 'To chroma, typed');
+  for (let i = 0; i < 12; i++) await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByText(/Further would fold colours/)).toBeVisible();
+  await expect(part.getByText(/Colours fold over one another/)).toHaveCount(0);
+  expect(await box(page, 'To chroma, typed')).not.toBe(chroma);
+  // What is typed may fold: it is said as long as it does.
+  await part.getByLabel('To hue, typed').fill('300');
+  await part.getByLabel('To hue, typed').press('Enter');
+  // A drag that is given up changes nothing.
+  const told = await page.locator('[data-grip]').count();
+  await page.mouse.move(cx + 40, cy + 40);
+  await page.mouse.down();
+  await page.mouse.move(cx + 50, cy + 60, { steps: 4 });
+  await expect(page.locator('[data-grip]')).toHaveCount(told + 2);
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await expect(page.locator('[data-grip]')).toHaveCount(told);
+  await target.focus();
+  await page.keyboard.press('Delete');
+  await expect.poll(() => sentence(page)).not.toContain('pulled');
+  // From the picture: a drag pulls, and stays when the page comes again.
+  await part.getByRole('button', { name: 'From picture' }).click();
+  await drag(page, [520, 400], [600, 400]);
+  await expect.poll(() => sentence(page)).toContain('1 colour pulled');
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toContain('1 colour pulled');
+  expect(faults).toEqual([]);
+});
+
 test('the picture has the room: it never jumps, and is shown with its scopes or alone', async ({ page }) => {
   await openBench(page, 'oven-mouth');
   const picture = page.getByRole('application');

@@ -41,6 +41,7 @@ import { guard } from '../notices';
 import { hasRegion } from '../../core/graph/region';
 import { pivotAtMean } from '../regionMean';
 import { EvennessRead } from './EvennessControls';
+import { PullControls } from './PullControls';
 import { RecolourControls } from './RecolourControls';
 
 const Part = styled.section`
@@ -357,6 +358,8 @@ export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
       return <ByHue corr={corr} use={use} shot={shot} put={put} />;
     case 'byTone':
       return <ByTone corr={corr} use={use} shot={shot} put={put} />;
+    case 'pulls':
+      return <PullControls corr={corr} use={use} shot={shot} />;
     case 'recolour':
       return <RecolourControls corr={corr} use={use} shot={shot} />;
     case 'evenness':

@@ -1,28 +1,25 @@
 /** Wheels and balance on one disc: the region's own trace is dragged, one of lift, gamma, gain, offset at a time. */
-import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { rgbToYcbcr } from '../../core/color/ycbcr';
-import { evaluateColours } from '../../core/graph/evaluate';
 import type { Triple } from '../../core/graph/evaluate';
-import { compile, opById } from '../../core/graph/plan';
+import { opById } from '../../core/graph/plan';
 import type { OpUse } from '../../core/graph/plan';
 import { followPush } from '../../core/match/follow';
 import type { Pair } from '../../core/match/follow';
 import type { NumSpec, StoredValue } from '../../core/op/params';
-import { patchesOf, projectOf, toSpec } from '../../document/records';
+import { patchesOf, projectOf } from '../../document/records';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import type { Reading } from '../../core/skin/reading';
 import { BalanceDisc } from '../../ui/BalanceDisc';
 import type { Spot } from '../../ui/BalanceDisc';
 import { LevelScale } from '../../ui/LevelScale';
 import { formatNumber, NumberBox } from '../../ui/NumberBox';
-import { gesture, shotState } from '../actions';
-import { asking } from '../asking';
-import { engine } from '../engine';
-import { asideFailed } from '../notices';
+import { gesture } from '../actions';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
+import { useHeld, useThrough } from './given';
 
 const SIZE = 206;
 const COLUMN = 34;
@@ -68,24 +65,6 @@ const Typed = styled.div`
   height: 26px;
 `;
 
-const NONE: number[] = [];
-/** Colours of what a correction is given inside its region; renewed when a final stands. */
-function useHeld(shot: ShotRecord, id: string): readonly number[] {
-  const finals = useLive((s) => s.finals);
-  const [list, setList] = useState<readonly number[]>(NONE);
-  useEffect(
-    () =>
-      asking(
-        (signal) =>
-          engine().request('held', { shot: shotState(useDoc.getState().records, shot), correction: id }, signal),
-        (r) => setList((old) => (old.length === r.length && old.every((v, i) => v === r[i]) ? old : r)),
-        asideFailed('The trace on the disc was not renewed'),
-      ),
-    [finals, shot, id],
-  );
-  return list;
-}
-
 /** What a tab holds, as a glyph: the push as a line, the level as a tick. */
 const Glyph = ({ cb, cr, level }: { cb: number; cr: number; level: number }) => {
   const len = Math.hypot(cb, cr);
@@ -119,39 +98,12 @@ function Disc({ corr, use, shot, label, names, level, put }: DiscProps) {
   const reading = useLive((s) => (patch ? s.readings[patch.id] : undefined));
   const v = valuesOf(use, useFrame());
   const spec = (n: string): NumSpec => opById(use.op).params[n] as NumSpec;
-  const given = useMemo(
-    () =>
-      Array.from({ length: held.length / 3 }, (_, i) => [held[3 * i]!, held[3 * i + 1]!, held[3 * i + 2]!] as const),
-    [held],
-  );
-  /** What the whole correction makes of colours, with other values of this adjustment. */
+  const { given, through: all, after, before, now } = useThrough(corr, shot, held);
+  /** With other values of this adjustment. */
   const through = useCallback(
-    (colours: readonly Triple[], params: Record<string, number>): Triple[] => {
-      const spec = {
-        ...toSpec(corr),
-        on: true,
-        mixPct: 100,
-        terms: [],
-        tidy: [],
-        adjustments: corr.adjustments.map((u) =>
-          u.id === use.id ? { ...u, on: true, params: { ...u.params, ...params } } : u,
-        ),
-      };
-      const steps = compile([spec], 0, 1, shot, () => null).filter((s) => s.id === corr.id);
-      return evaluateColours(steps, colours);
-    },
-    [corr, use, shot],
+    (colours: readonly Triple[], params: Record<string, number>): Triple[] => all(colours, { use: use.id, params }),
+    [all, use.id],
   );
-  const plane = (list: readonly Triple[]): number[] =>
-    list.flatMap((c) => {
-      const [, cb, cr] = rgbToYcbcr(...c);
-      return [cb, cr];
-    });
-  const before = useMemo(() => plane(given), [given]);
-  // A thousand colours through the correction: after the picture, where a hand drags something else.
-  const later = useDeferredValue(through);
-  const after = useMemo(() => later(given, {}), [later, given]);
-  const now = useMemo(() => plane(after), [after]);
   const mean = useMemo((): Triple => {
     if (given.length === 0) return [0.5, 0.5, 0.5];
     return [0, 1, 2].map((c) => given.reduce((s, x) => s + x[c]!, 0) / given.length) as unknown as Triple;

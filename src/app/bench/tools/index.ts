@@ -6,6 +6,7 @@ import { curvePoint } from './curvePoint';
 import { hueBend } from './hueBend';
 import { key } from './key';
 import { patch, patchFree } from './patch';
+import { pullColour } from './pullColour';
 import { recolourPick } from './recolour';
 import { shapeTool } from './shape';
 import { skinPress } from './skinPress';
@@ -29,6 +30,7 @@ const tools: Readonly<Record<string, Tool>> = {
   chart,
   curvePoint,
   hueBend,
+  pullColour,
   recolourPick,
   ...Object.fromEntries(shapes.map((o) => [`shape:${o.id}`, shapeTool(o)])),
 };
