@@ -83,6 +83,7 @@ export type ToolName =
   | 'curvePoint'
   | 'hueBend'
   | 'pullColour'
+  | 'bandDrag'
   | 'recolourPick';
 /** A key is fitted again, or takes the sample in as well, or leaves it out. */
 export type Sampling = 'again' | 'add' | 'take';

@@ -191,6 +191,55 @@ test('a colour is pulled on the disc and on the picture, another held; by keyboa
   expect(faults).toEqual([]);
 });
 
+test('bands of hue are found, named, moved and changed, by hand and on the picture', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'oven-mouth');
+  await page.keyboard.press('n');
+  await page.getByRole('application').focus();
+  await step(page, 3, 'Correct');
+  await page.getByLabel('Add an adjustment').selectOption('bands');
+  const part = page.getByRole('region', { name: 'Bands of hue' });
+  const bands = part.locator('button.band[tabindex="0"]');
+  await expect(bands).toHaveCount(3);
+  await part.getByLabel('Find bands').scrollIntoViewIfNeeded();
+  await part.getByLabel('Find bands').selectOption('5');
+  await expect(bands).toHaveCount(5);
+  // A bakery in front of an oven is orange.
+  await expect(bands.filter({ hasText: /orange/ }).first()).toBeVisible();
+  const list = part.getByLabel('Band', { exact: true });
+  const fullest = await list
+    .locator('option')
+    .evaluateAll(
+      (all) =>
+        all.reduce(
+          (a, o, i) =>
+            parseInt(o.textContent!.split(', ')[1]!) > a[1]! ? [i, parseInt(o.textContent!.split(', ')[1]!)] : a,
+          [0, -1],
+        )[0],
+    );
+  await list.selectOption(String(fullest));
+  await expect(bands.nth(fullest!)).toHaveAttribute('aria-pressed', 'true');
+  const sat = part.getByRole('slider', { name: 'Saturation' });
+  for (let i = 0; i < 4; i++) await sat.press('Shift+ArrowLeft');
+  await expect.poll(() => sentence(page)).toMatch(/hues \d+\u2013\d+\u00b0 saturation \u2212/);
+  const told = await sentence(page);
+  // A border by keyboard: one step to undo.
+  await part.getByRole('slider', { name: 'Border between band 1 and band 2' }).press('Shift+ArrowRight');
+  await part.getByRole('slider', { name: 'Border between band 2 and band 3' }).press('ArrowRight');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => sentence(page)).toBe(told);
+  // On the picture: the band of the fire becomes lighter as the hand goes up.
+  await part.getByLabel('What a drag on the picture does').selectOption('level');
+  await part.getByRole('button', { name: 'From picture' }).click();
+  await drag(page, [1250, 520], [1250, 440]);
+  await expect.poll(() => sentence(page)).toMatch(/level \+\d/);
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toMatch(/level \+\d/);
+  expect(faults).toEqual([]);
+});
+
 test('the picture has the room: it never jumps, and is shown with its scopes or alone', async ({ page }) => {
   await openBench(page, 'oven-mouth');
   const picture = page.getByRole('application');

@@ -41,6 +41,7 @@ import { guard } from '../notices';
 import { hasRegion } from '../../core/graph/region';
 import { pivotAtMean } from '../regionMean';
 import { EvennessRead } from './EvennessControls';
+import { BandControls } from './BandControls';
 import { PullControls } from './PullControls';
 import { RecolourControls } from './RecolourControls';
 
@@ -358,6 +359,8 @@ export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
       return <ByHue corr={corr} use={use} shot={shot} put={put} />;
     case 'byTone':
       return <ByTone corr={corr} use={use} shot={shot} put={put} />;
+    case 'bands':
+      return <BandControls corr={corr} use={use} shot={shot} />;
     case 'pulls':
       return <PullControls corr={corr} use={use} shot={shot} />;
     case 'recolour':

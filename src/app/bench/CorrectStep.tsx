@@ -5,6 +5,7 @@ import { ops } from '../../core/ops/registry.gen';
 import { opById } from '../../core/graph/plan';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, Select } from '../../ui/controls';
+import { addBands } from '../hueBands';
 import { addEvenness } from '../regionMean';
 import { addAdjustment, moveAdjustmentTo, pasteAdjustment, useClipboard } from '../actions';
 import { Reorder } from '../Reorder';
@@ -22,6 +23,7 @@ export function CorrectStep({ corr, shot }: { corr: CorrectionRecord; shot: Shot
   const region = hasRegion(corr);
   const add = (op: string): void => {
     if (op === 'evenness') void addEvenness(shot, corr.id);
+    else if (op === 'bands') void addBands(shot, corr.id);
     else addAdjustment(corr.id, op);
   };
   return (

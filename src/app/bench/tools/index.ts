@@ -1,6 +1,7 @@
 /** The tools on the picture by their names; a shape that is an operation has one by itself. */
 import { ops } from '../../../core/ops/registry.gen';
 import type { ShapeOp } from '../../../core/op/contract';
+import { bandDrag } from './bandDrag';
 import { chart } from './chart';
 import { curvePoint } from './curvePoint';
 import { hueBend } from './hueBend';
@@ -30,6 +31,7 @@ const tools: Readonly<Record<string, Tool>> = {
   chart,
   curvePoint,
   hueBend,
+  bandDrag,
   pullColour,
   recolourPick,
   ...Object.fromEntries(shapes.map((o) => [`shape:${o.id}`, shapeTool(o)])),
