@@ -1,17 +1,15 @@
 /** Bands of hue: found in what the correction is given, and changed by a drag on the picture. */
 import { findBands } from '../core/color/hueBands';
-import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../core/color/ycbcr';
-import { inputOfAdjustment } from '../core/graph/plan';
 import { MOST } from '../core/ops/bands/params';
 import { sortedBorders, weightsAt } from '../core/ops/bands/weights';
 import type { ShotRecord } from '../document/records';
 import { PLANE_CELLS } from '../protocol/messages';
 import { addAdjustment, setParams, shotState } from './actions';
 import { binsOf } from './bench/bendAxes';
-import { correction } from './edit';
 import { engine } from './engine';
 import { guard } from './notices';
-import { useDoc, useSession } from './store';
+import { hueOf, pressed } from './pressed';
+import { useDoc } from './store';
 import { listOf, valuesOf } from './values';
 
 /** How much there is of each hue where a correction acts; the plane of `Distributions`, its roots undone. */
@@ -71,28 +69,15 @@ export function dragged(
 /** Values at the end of a drag over so many screen pixels; degrees or percent. */
 const PER_PIXEL = 0.25;
 /** @param up how far the hand moved upwards, in screen pixels */
-export async function bandFromPicture(shot: ShotRecord, at: { x: number; y: number }, up: number): Promise<void> {
-  const { curveFor, correction: id, frame } = useSession.getState();
-  const c = correction(id);
-  const k = c?.adjustments.findIndex((u) => u.id === curveFor?.use) ?? -1;
-  const use = c?.adjustments[k];
-  if (!c || use?.op !== 'bands' || !curveFor) return;
-  const state = shotState(useDoc.getState().records, shot);
-  const before = { ...state, corrections: inputOfAdjustment(state.corrections, c.id, k) };
-  await guard('The bands were not changed', async () => {
-    const p = await engine().request('colourAt', { shot: before, x: at.x, y: at.y });
-    if (!p) throw new Error('that lies outside the picture. Press on the picture itself');
-    const [, cb, cr] = rgbToYcbcr(...p.after);
-    if (chromaPct(cb, cr) < NEUTRAL_CHROMA_PCT)
-      throw new Error('what you pressed is too neutral to have a hue. Press on something with more colour');
+export const bandFromPicture = (shot: ShotRecord, at: { x: number; y: number }, up: number): Promise<void> =>
+  pressed(shot, at, ['bands'], 'The bands were not changed', (p) => {
     const values = dragged(
-      listOf(use, 'values', frame),
-      listOf(use, 'borders', frame),
-      valuesOf(use, frame)['softDeg']!,
-      hueDeg(cb, cr),
-      curveFor.curve as BandWhat,
+      listOf(p.use, 'values', p.frame),
+      listOf(p.use, 'borders', p.frame),
+      valuesOf(p.use, p.frame)['softDeg']!,
+      hueOf(p),
+      p.what as BandWhat,
       PER_PIXEL * up,
     );
-    setParams(c.id, use.id, { values }, 'Change bands on the picture');
+    setParams(p.corr, p.use.id, { values }, 'Change bands on the picture');
   });
-}

@@ -1,16 +1,13 @@
 /** A bend of a curve over hue, level or saturation: from a colour of the picture, by how far a hand moved from it. */
 import { closed, pointsOf } from '../core/math/closed';
 import { wrap180 } from '../core/math/angle';
-import { chromaPct, hueDeg, NEUTRAL_CHROMA_PCT, rgbToYcbcr } from '../core/color/ycbcr';
-import { inputOfAdjustment } from '../core/graph/plan';
+import { chromaPct } from '../core/color/ycbcr';
 import { open } from '../core/math/open';
 import { OVER } from '../core/ops/byTone/params';
 import type { ToneCurve } from '../core/ops/byTone/params';
 import type { ShotRecord } from '../document/records';
-import { correction, setParams, shotState } from './actions';
-import { engine } from './engine';
-import { guard } from './notices';
-import { useDoc, useSession } from './store';
+import { setParams } from './actions';
+import { pressed, hueOf } from './pressed';
 import { listOf } from './values';
 
 /** Values at the end of a drag over so many screen pixels; degrees or percent. */
@@ -51,36 +48,14 @@ export function bent(points: readonly number[], place: number, by: number, over:
 
 const held = (pct: number): number => Math.min(100, Math.max(0, pct));
 /** @param up how far the hand moved upwards, in screen pixels */
-export async function bendFromPicture(shot: ShotRecord, at: { x: number; y: number }, up: number): Promise<void> {
-  const { curveFor, correction: id, frame } = useSession.getState();
-  const c = correction(id);
-  const k = c?.adjustments.findIndex((u) => u.id === curveFor?.use) ?? -1;
-  const use = c?.adjustments[k];
-  if (!c || !use || !curveFor || (use.op !== 'byHue' && use.op !== 'byTone')) return;
-  const state = shotState(useDoc.getState().records, shot);
-  const before = { ...state, corrections: inputOfAdjustment(state.corrections, c.id, k) };
-  await guard('The curve was not bent', async () => {
-    const p = await engine().request('colourAt', { shot: before, x: at.x, y: at.y });
-    if (!p) throw new Error('that lies outside the picture. Press on the picture itself');
-    const [y, cb, cr] = rgbToYcbcr(...p.after);
-    if (use.op === 'byHue' && chromaPct(cb, cr) < NEUTRAL_CHROMA_PCT)
-      throw new Error('what you pressed is too neutral to have a hue. Press on something with more colour');
-    const points = listOf(use, curveFor.curve, frame);
-    setParams(
-      c.id,
-      use.id,
-      {
-        [curveFor.curve]:
-          use.op === 'byHue'
-            ? bent(points, hueDeg(cb, cr), PER_PIXEL * up)
-            : bent(
-                points,
-                held(OVER[curveFor.curve as ToneCurve] === 'sat' ? chromaPct(cb, cr) : 100 * y),
-                PER_PIXEL * up,
-                'span',
-              ),
-      },
-      'Bend a curve on the picture',
-    );
+export const bendFromPicture = (shot: ShotRecord, at: { x: number; y: number }, up: number): Promise<void> =>
+  pressed(shot, at, ['byHue', 'byTone'], 'The curve was not bent', (p) => {
+    const points = listOf(p.use, p.what, p.frame);
+    const by = PER_PIXEL * up;
+    const saturation = OVER[p.what as ToneCurve] === 'sat';
+    const bend =
+      p.use.op === 'byHue'
+        ? bent(points, hueOf(p), by)
+        : bent(points, held(saturation ? chromaPct(p.cb, p.cr) : 100 * p.y), by, 'span');
+    setParams(p.corr, p.use.id, { [p.what]: bend }, 'Bend a curve on the picture');
   });
-}

@@ -1,14 +1,11 @@
 /** A pull, or a hold, from a colour of the picture and how far a hand moved from it. */
-import { rgbToYcbcr } from '../core/color/ycbcr';
-import { inputOfAdjustment } from '../core/graph/plan';
 import { holdsOf, listOfPulls, pulledTo, pullsOf } from '../core/ops/pulls/field';
 import type { PullValues } from '../core/ops/pulls/field';
 import { MOST_HOLDS, MOST_PULLS } from '../core/ops/pulls/params';
 import type { ShotRecord } from '../document/records';
-import { correction, setParams, shotState } from './actions';
-import { engine } from './engine';
-import { guard, sayNews } from './notices';
-import { useDoc, useSession } from './store';
+import { setParams } from './actions';
+import { sayNews } from './notices';
+import { pressed } from './pressed';
 import { listOf, valuesOf } from './values';
 
 /** % of the largest colour difference a screen pixel. */
@@ -38,17 +35,7 @@ export async function pullFromPicture(
   at: { x: number; y: number },
   by: readonly [number, number] | null,
 ): Promise<void> {
-  const { curveFor, correction: id, frame } = useSession.getState();
-  const c = correction(id);
-  const k = c?.adjustments.findIndex((u) => u.id === curveFor?.use) ?? -1;
-  const use = c?.adjustments[k];
-  if (!c || use?.op !== 'pulls') return;
-  const state = shotState(useDoc.getState().records, shot);
-  const before = { ...state, corrections: inputOfAdjustment(state.corrections, c.id, k) };
-  await guard('The colour was not pulled', async () => {
-    const p = await engine().request('colourAt', { shot: before, x: at.x, y: at.y });
-    if (!p) throw new Error('that lies outside the picture. Press on the picture itself');
-    const [, cb, cr] = rgbToYcbcr(...p.after);
+  await pressed(shot, at, ['pulls'], 'The colour was not pulled', ({ corr, use, cb, cr, frame }) => {
     const tenth = (v: number): number => Math.round(2000 * v) / 10;
     const v = { pulls: listOf(use, 'pulls', frame), holds: listOf(use, 'holds', frame) };
     const { values, back } = pulled(
@@ -57,7 +44,7 @@ export async function pullFromPicture(
       by && [by[0] * PER_PIXEL, by[1] * PER_PIXEL],
     );
     const { pulls, holds } = values;
-    setParams(c.id, use.id, by ? { pulls } : { holds }, by ? 'Pull a colour of the picture' : 'Hold a colour');
+    setParams(corr, use.id, by ? { pulls } : { holds }, by ? 'Pull a colour of the picture' : 'Hold a colour');
     if (back) sayNews('Further would fold colours over one another: raise the reach to go on.');
   });
 }

@@ -1,7 +1,7 @@
 /** Borders between bands of hue over what there is of each hue: drag or arrow keys; bands are chosen between them. */
 import { lazy, memo, Suspense, useRef } from 'react';
-import type { KeyboardEvent, PointerEvent } from 'react';
 import styled from 'styled-components';
+import { edgeCss, Edges } from './Edges';
 import type { Gesture } from './ParamSlider';
 
 const Distribution = lazy(() => import('./Distribution'));
@@ -44,27 +44,7 @@ const Bar = styled.div`
     color: #fff;
     font-weight: 600;
   }
-  .edge {
-    position: absolute;
-    top: 0;
-    bottom: 0;
-    width: 13px;
-    margin-left: -6px;
-    cursor: ew-resize;
-    outline: none;
-  }
-  .edge::after {
-    content: '';
-    position: absolute;
-    left: 5.5px;
-    top: 0;
-    bottom: 0;
-    width: 2px;
-    background: #fff;
-  }
-  .edge:focus-visible::after {
-    box-shadow: 0 0 0 3px #777;
-  }
+  ${edgeCss}
   .hues {
     position: absolute;
     left: 0;
@@ -86,36 +66,9 @@ const APART = 3;
 function HueBarView(p: HueBarProps) {
   const { borders, names, chosen, onBegin, onEnd, onBail } = p;
   const bar = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ x: number; from: number } | null>(null);
   const n = borders.length;
   const limit = (i: number, v: number): number =>
     Math.round(Math.min((borders[i + 1] ?? 360) - APART, Math.max((borders[i - 1] ?? -APART) + APART, v)));
-  const key =
-    (i: number) =>
-    (e: KeyboardEvent): void => {
-      if (e.key === 'Escape' && drag.current) {
-        drag.current = null;
-        e.stopPropagation();
-        onBail();
-      }
-      const dir = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[e.key];
-      if (dir === undefined) return;
-      e.preventDefault();
-      e.stopPropagation();
-      onBegin();
-      p.onChange(i, limit(i, borders[i]! + dir * (e.shiftKey ? 10 : 1)));
-      onEnd();
-    };
-  const move =
-    (i: number) =>
-    (e: PointerEvent): void => {
-      if (drag.current)
-        p.onChange(i, limit(i, drag.current.from + ((e.clientX - drag.current.x) / bar.current!.clientWidth) * 360));
-    };
-  const up = (): void => {
-    if (drag.current) onEnd();
-    drag.current = null;
-  };
   /** A band as one piece, or as two at either end of the bar. */
   const pieces = (i: number): [from: number, to: number][] =>
     i < n - 1
@@ -152,29 +105,18 @@ function HueBarView(p: HueBarProps) {
           </button>
         ));
       })}
-      {borders.map((b, i) => (
-        <div
-          key={i}
-          className="edge"
-          role="slider"
-          tabIndex={0}
-          aria-label={`Border between band ${i === 0 ? n : i} and band ${i + 1}`}
-          aria-valuenow={b}
-          aria-valuemin={0}
-          aria-valuemax={360}
-          style={{ left: pct(b) }}
-          onPointerDown={(e) => {
-            if (e.button) return;
-            e.currentTarget.setPointerCapture(e.pointerId);
-            drag.current = { x: e.clientX, from: b };
-            onBegin();
-          }}
-          onPointerMove={move(i)}
-          onPointerUp={up}
-          onPointerCancel={up}
-          onKeyDown={key(i)}
-        />
-      ))}
+      <Edges
+        bar={bar}
+        borders={borders}
+        span={360}
+        steps={[1, 10, 1]}
+        name={(i) => `Border between band ${i === 0 ? n : i} and band ${i + 1}`}
+        limit={limit}
+        onChange={p.onChange}
+        onBegin={onBegin}
+        onEnd={onEnd}
+        onBail={onBail}
+      />
     </Bar>
   );
 }

@@ -4,8 +4,8 @@ import type { Tool } from './tool';
 
 export const bandDrag: Tool = {
   hint:
-    'Press on a colour of the picture and drag: upwards for more, downwards for less, of the bands that it belongs to. ' +
-    'Keys: Enter places the cross, arrows move it, Enter begins and ends the drag, Escape leaves.',
+    'Press on a colour of the picture and drag: upwards for more, downwards for less, of the bands that it ' +
+    'belongs to. Keys: Enter places the cross, arrows move it, Enter begins and ends the drag, Escape leaves.',
   draws: 'line',
   finish: async ({ shot, points, scale }) => {
     useSession.getState().set({ tool: 'none' });

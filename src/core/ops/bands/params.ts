@@ -12,7 +12,7 @@ export const params = {
     most: MOST,
     unit: 'deg',
     label: 'Borders',
-    doc: 'Hues between one band and the next, rising (BT.709 angle); the last band goes on over 360 degrees to the first.',
+    doc: 'Hues between one band and the next, rising (BT.709 angle); the last goes on over 360 degrees to the first.',
   }),
   values: list({
     default: [],
