@@ -216,7 +216,7 @@ export function compile(
         'switch one of the links off',
     );
   const one = (c: CorrectionSpec, encoding: Encoding, beside: boolean): Step => {
-    const ctx: OpContext = { encoding, source, table };
+    const ctx: OpContext = { encoding, source, table, frame };
     try {
       let matteHalo = 0;
       let quietHalo = 0;

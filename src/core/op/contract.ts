@@ -92,6 +92,8 @@ export interface OpContext {
   table(id: string): Cube | null;
   /** Of a key that is painted for, at its frame. */
   readonly strokes?: readonly Stroke[];
+  /** The frame of the media that is made; left out: 0. Whatever differs from frame to frame must come from it alone. */
+  readonly frame?: number;
 }
 /** An sRGB picture without tables. */
 export const plainContext: OpContext = {
