@@ -30,6 +30,7 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
       { keys: 'H', does: 'Place a chart' },
       { keys: 'T', does: 'Bring to line (in Correct)' },
       { keys: 'Shift T', does: 'Press on skin: its region, a patch and the push' },
+      { keys: 'Enter, arrows', does: 'What a press found: take it; strength, reach' },
       { keys: '[  ]', does: 'Correction before, after' },
       { keys: 'Alt \u2191 \u2193', does: 'On a correction: move it' },
       { keys: 'Alt \u2190 \u2192', does: 'On a correction: after, beside' },

@@ -2,6 +2,7 @@
 import { create } from 'zustand';
 import type { ColourContrast } from '../core/scopes/contrast';
 import type { OpTerm } from '../core/graph/plan';
+import type { CorrectionRecord } from '../document/records';
 import type { KeyDots } from '../protocol/messages';
 import type { Clipped, PatchReadings, PickReply, ScopeReply } from '../protocol/messages';
 
@@ -18,6 +19,8 @@ interface Live {
   sampled: { use: string; dots: KeyDots } | null;
   /** A part as it would be if the hand were done now: shown, and in no record. Of a correction, or of a new one. */
   preview: { correction: string | null; term: OpTerm } | null;
+  /** A correction as it would be if it were taken: shown on top, and in no record. */
+  trial: CorrectionRecord | null;
   /** The point of a freeform that is chosen, by the id of its operation. */
   point: { use: string; i: number } | null;
   /** The patch that is pointed at, on the picture or in the table. */
@@ -34,6 +37,7 @@ export const useLive = create<Live>()(() => ({
   ms: 0,
   sampled: null,
   preview: null,
+  trial: null,
   point: null,
   over: null,
   caughtAt: null,

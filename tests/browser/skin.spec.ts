@@ -11,9 +11,37 @@ test('a press on a face makes its region, its patch and its push; one undo takes
   const [x, y] = await at(page, [1050, 345]);
   await page.mouse.click(x, y);
   // What was found is said: how much, where it lay, where it lies.
-  await expect(page.getByText(/^Skin 1: \d.* % of the picture\. The whole skin read .* now /)).toBeVisible({
-    timeout: 20_000,
-  });
+  const bar = page.getByRole('region', { name: 'What the press found' });
+  const told = bar.getByText(/^Skin 1: \d.* % of the picture\. The whole skin read .* now /);
+  await expect(told).toBeVisible({ timeout: 20_000 });
+  // It is shown, and in no record yet: the readings show the push, Escape leaves nothing behind.
+  const cheek = page.locator('tr[data-patch]').first();
+  const [offLine, before] = [cheek.locator('td').nth(5), cheek.locator('td').nth(6)];
+  await expect.poll(async () => (await offLine.innerText()) === (await before.innerText())).toBe(false);
+  await expect(page.locator('[data-correction="Skin 1"]')).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await expect(bar).toHaveCount(0);
+  await expect.poll(async () => (await offLine.innerText()) === (await before.innerText())).toBe(true);
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+  // Again; half of the strength pushes half as far, more reach takes more.
+  await stage.focus();
+  await page.keyboard.press('Shift+T');
+  await page.mouse.click(x, y);
+  await expect(told).toBeVisible({ timeout: 20_000 });
+  const now = async (): Promise<number> =>
+    Number(/ now (\S+?)\u00b0/.exec(await bar.innerText())![1]!.replace('\u2212', '-'));
+  const whole = await now();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowDown');
+  await expect(bar.locator('[data-press="strength"]')).toHaveText('50 %', { timeout: 20_000 });
+  await expect.poll(async () => Math.abs((await now()) - whole)).toBeGreaterThan(0.7);
+  await bar.getByRole('button', { name: 'More reach' }).click();
+  await expect(bar.locator('[data-press="reach"]')).toHaveText('110 %', { timeout: 20_000 });
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowUp');
+  await expect(bar.locator('[data-press="strength"]')).toHaveText('100 %', { timeout: 20_000 });
+  await stage.focus();
+  await page.keyboard.press('Enter');
+  await expect(bar).toHaveCount(0);
+  await expect(page.getByText(/One undo takes it back/)).toBeVisible();
   await expect.poll(() => sentence(page)).toMatch(/^Skin 1: where.*the skin that was pressed spreads/);
   // The patch may lie a little past the line, for the sake of the whole; it lay 16 degrees off.
   await expect.poll(() => offBy(page, 'Skin 1, clean')).toBeLessThan(2);
@@ -39,6 +67,7 @@ test('the same by keys; a stroke that says "not this" goes on from there', async
   await page.keyboard.press('Enter');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/^Skin 1: \d.* % of the picture\./)).toBeVisible({ timeout: 20_000 });
+  await page.keyboard.press('Enter');
   await page.getByRole('button', { name: /^1\s*Isolate/ }).click();
   await expect(page.getByText('1 stroke says this, no strokes not this.')).toBeVisible();
   await stage.focus();
@@ -132,6 +161,7 @@ test('evenness begins with the mean of the region, says its spread, is one undo;
   const [x, y] = await at(page, [520, 380]);
   await page.mouse.click(x, y);
   await expect(page.getByText(/^Skin 1: \d.* % of the picture\./)).toBeVisible({ timeout: 20_000 });
+  await page.getByRole('button', { name: 'Take it' }).click();
   await page.getByLabel('Add an adjustment').selectOption('evenness');
   const spread = page.getByLabel('Spread of the region');
   await expect(spread).toHaveText(/hue [\d.]+\u00b0 \u2192 [\d.]+\u00b0/, { timeout: 20_000 });

@@ -19,6 +19,7 @@ import { placing, zoomAbout } from './geometry';
 import { shiftOf } from './hold';
 import { Legend } from './Legend';
 import { Overlay } from './Overlay';
+import { PressBar } from './PressBar';
 import { atFrame, partAlone, requestOf } from './request';
 import type { Looking } from './request';
 import { useScopePx } from './scopeSlots';
@@ -123,6 +124,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const patches = patchesOf(records, shot.id);
   const corrId = corr?.id ?? null;
   const preview = useLive((l) => l.preview);
+  const trial = useLive((l) => l.trial);
   // Held to the shot: another one may have been longer.
   const frame = Math.max(shot.range[0], Math.min(shot.range[1], useFrame()));
   const [dx, dy] = useMemo(() => shiftOf(records, shot.id, hold), [records, shot.id, hold])(frame);
@@ -148,13 +150,14 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       select: select ? { ...select.what, when: select.when } : null,
       zonesOf,
     };
-    return { shot: shot.id, correction: corrId, alone, bypass, preview, view, slots, px, bits, against, hold };
+    return { shot: shot.id, correction: corrId, alone, bypass, preview, view, slots, px, bits, against, hold, trial };
   }, [
     shot.id,
     corrId,
     alone,
     bypass,
     preview,
+    trial,
     size,
     fixed.scale,
     fixed.offX,
@@ -497,6 +500,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       {mode === 'picture' && <Legend kind={falseColour} shot={shot} />}
       {drawing && <Hint role="status">{typeof drawing.hint === 'string' ? drawing.hint : drawing.hint()}</Hint>}
       {tool === 'none' && part && !bypass && <Hint>{`Only ${part.name} is looked at, as it is before tidying`}</Hint>}
+      {tool === 'none' && <PressBar />}
       {compare === 'blink' && <Hint data-blink={blink}>{blink ? 'Before' : 'After'}</Hint>}
       {tool === 'none' && bypass && <Hint>All corrections are off while you compare</Hint>}
     </Area>

@@ -2,7 +2,8 @@
 import { allTerms, mapTerms } from '../../core/graph/region';
 import type { CorrectionSpec, OpTerm, Term } from '../../core/graph/plan';
 import { correctionsOf, patchesOf, projectOf, shotsOf } from '../../document/records';
-import type { Records, ShotId } from '../../document/records';
+import type { CorrectionRecord, Records, ShotId } from '../../document/records';
+import { put } from '../../document/history';
 import type { RenderRequest, ShotState, View } from '../../protocol/messages';
 import { shotState } from '../actions';
 import { recordsWith } from '../versions';
@@ -24,6 +25,8 @@ export interface Looking {
   alone: string | null;
   bypass: boolean;
   preview: Preview | null;
+  /** A correction as it would be, on top of the others. */
+  trial?: CorrectionRecord | null;
   view: View;
   slots: readonly ScopeSlot[];
   px: Record<number, readonly [number, number]>;
@@ -67,7 +70,8 @@ export function partAlone(records: Records, shot: ShotId, { correction, alone }:
 }
 
 /** The shot's corrections as they are looked at: with what is being taken, or a part by itself. */
-export function stateOf(records: Records, look: Looking): ShotState | null {
+export function stateOf(there: Records, look: Looking): ShotState | null {
+  const records = look.trial ? put(look.trial)(there) : there;
   const shot = shotsOf(records).find((x) => x.id === look.shot);
   if (!shot) return null;
   const s = shotState(records, shot, look.bypass, shot.range[0]);
@@ -112,7 +116,7 @@ export function requestOf(records: Records, look: Looking): Asked | null {
     request: {
       ...(against ? { against } : {}),
       shot: state,
-      focus: look.preview ? (look.preview.correction ?? PREVIEW) : look.correction,
+      focus: look.preview ? (look.preview.correction ?? PREVIEW) : (look.trial?.id ?? look.correction),
       view: look.view,
       scopes: list,
       patches: patches.map(patchSpec),

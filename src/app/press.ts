@@ -1,0 +1,160 @@
+/** A press on skin as it would be: found and shown, in no record until it is taken. */
+import { create } from 'zustand';
+import { newUse } from '../core/graph/plan.defaults';
+import type { OpTerm } from '../core/graph/plan';
+import { PRESS } from '../core/matte/skin';
+import { put } from '../document/history';
+import { newId, ownCorrectionsOf, projectOf } from '../document/records';
+import type { CorrectionRecord, MediaRecord, ShotRecord } from '../document/records';
+import type { Requests } from '../protocol/messages';
+import { formatNumber } from '../ui/NumberBox';
+import { addPatch, editPatch, shotState } from './actions';
+import { freeName, useId } from './edit';
+import { engine } from './engine';
+import { useLive } from './live';
+import { guard, sayNews } from './notices';
+import { useDoc, useSession } from './store';
+
+type Found = Requests['skinPress']['out'];
+type Place = { x: number; y: number };
+export interface Press {
+  shot: ShotRecord;
+  /** As it would be added, with the push. */
+  correction: CorrectionRecord;
+  found: Found;
+  strengthPct: number;
+  reachPct: number;
+}
+/** `asking`: what is shown is being found anew. */
+export const usePress = create<{ press: Press | null; asking: boolean }>()(() => ({ press: null, asking: false }));
+
+const d1 = (v: number | null | undefined): string =>
+  v === null || v === undefined ? 'too neutral to read' : `${formatNumber(v, 1, true)}\u00b0`;
+const shareOf = (name: string, f: Found): string => `${name}: ${(100 * f.coverage).toFixed(1)} % of the picture.`;
+const pushOf = (f: Found): string =>
+  f.solved
+    ? ` The whole skin read ${d1(f.before?.offLineDeg)}, its clean patch ${d1(f.solved.before.offLineDeg)}; now ` +
+      `${d1(f.after?.offLineDeg)} and ${d1(f.solved.after.offLineDeg)}.`
+    : ` ${f.fault ?? 'Nothing was pushed'}.`;
+/** In a sentence: what was found, where it lay, where it lies. */
+export const foundSaid = (name: string, f: Found): string => [shareOf(name, f) + pushOf(f), ...f.said].join(' ');
+
+/** The region of a press: grown over one person's skin. */
+export function pressTerm(media: MediaRecord, at: Place, id: string, frame: number, reachPct = 100): OpTerm {
+  const brushPx = Math.round(10 * Math.max(4, PRESS * Math.max(media.width, media.height))) / 10;
+  return {
+    id,
+    join: 'and',
+    not: false,
+    name: 'Skin',
+    use: newUse(useId(), 'skin', { brushPx, reachPct }),
+    // What other corrections do to the picture does not shift it.
+    reads: 'base',
+    strokes: [{ keep: true, frame, points: [[Math.round(10 * at.x) / 10, Math.round(10 * at.y) / 10]] }],
+  };
+}
+function ask(shot: ShotRecord, c: CorrectionRecord, strengthPct: number): Promise<Found | undefined | null> {
+  const { records } = useDoc.getState();
+  return guard('The skin was not found', () =>
+    engine().request('skinPress', {
+      // Before what a scene does, as it will stand.
+      shot: shotState(put(c)(records), shot),
+      correction: c.id,
+      kind: 'balance',
+      strength: strengthPct / 100,
+      skinLineDeg: projectOf(records)?.skinLineDeg ?? 123,
+      bits: useSession.getState().bits,
+    }),
+  );
+}
+function show(press: Press | null): void {
+  usePress.setState({ press, asking: false });
+  useLive.setState({ trial: press?.correction ?? null });
+}
+
+/** Finds the skin at a place and shows it with its push; nothing is changed. */
+export async function pressSkin(shot: ShotRecord, media: MediaRecord, at: Place): Promise<void> {
+  leavePress();
+  const { frame } = useSession.getState();
+  const list = ownCorrectionsOf(useDoc.getState().records, shot.id);
+  const brush = Math.max(2, Math.round(Math.max(media.width, media.height) / 200));
+  const names = list.map((x) => x.name);
+  const c: CorrectionRecord = {
+    type: 'correction',
+    id: newId('corr'),
+    owner: shot.id,
+    name: freeName('Skin', names),
+    on: true,
+    mixPct: 100,
+    order: (list.at(-1)?.order ?? 0) + 1,
+    terms: [pressTerm(media, at, useId(), frame)],
+    // The region ends between pixels of a small copy of the picture: the edge is laid onto the picture's own.
+    tidy: [newUse(useId(), 'edgeFit', { radiusPx: brush })],
+    adjustments: [],
+  };
+  usePress.setState({ asking: true });
+  const found = await ask(shot, c, 100);
+  // Left meanwhile, by Escape or for another shot.
+  if (!found || useSession.getState().tool !== 'skinPress' || useSession.getState().shot !== shot.id)
+    return usePress.setState({ asking: false });
+  useSession.getState().set({ tool: 'none' });
+  const correction = { ...c, adjustments: found.solved?.adjustments ?? [] };
+  show({ shot, correction, found, strengthPct: 100, reachPct: 100 });
+}
+
+let wanted: Pick<Press, 'strengthPct' | 'reachPct'> | null = null;
+/** Another strength or reach: found anew, the newest last. */
+export async function changePress(by: { strengthPct?: number; reachPct?: number }): Promise<void> {
+  const now = usePress.getState().press;
+  if (!now) return;
+  const from = wanted ?? now;
+  const next = {
+    strengthPct: Math.min(100, Math.max(0, from.strengthPct + (by.strengthPct ?? 0))),
+    reachPct: Math.min(400, Math.max(20, from.reachPct + (by.reachPct ?? 0))),
+  };
+  if (next.strengthPct === from.strengthPct && next.reachPct === from.reachPct) return;
+  const busy = wanted !== null;
+  wanted = next;
+  if (busy) return;
+  while (wanted) {
+    const p = usePress.getState().press;
+    const w: typeof next = wanted;
+    if (!p) break;
+    usePress.setState({ asking: true });
+    const terms = p.correction.terms.map((t) =>
+      'use' in t ? { ...t, use: { ...t.use, params: { ...t.use.params, reachPct: w.reachPct } } } : t,
+    );
+    const c = { ...p.correction, terms, adjustments: [] };
+    const found = await ask(p.shot, c, w.strengthPct);
+    const still = usePress.getState().press;
+    if (found && still?.correction.id === c.id)
+      show({ ...p, ...w, found, correction: { ...c, adjustments: found.solved?.adjustments ?? [] } });
+    else usePress.setState({ asking: false });
+    if (wanted === w) wanted = null;
+  }
+  wanted = null;
+}
+export function leavePress(): void {
+  wanted = null;
+  if (usePress.getState().press) show(null);
+}
+/** As one ordinary correction, and one undo. */
+export function takePress(): void {
+  const { press } = usePress.getState();
+  if (!press) return;
+  const { shot, correction: c, found } = press;
+  leavePress();
+  const doc = useDoc.getState();
+  doc.begin('Bring skin to the line by a press');
+  doc.change('Add a correction', put(c));
+  if (found.patch) editPatch(addPatch(shot.id, found.patch).id, 'Name the patch', { name: `${c.name}, clean` });
+  doc.end();
+  useSession.getState().set({
+    correction: c.id,
+    term: c.terms[0]!.id,
+    step: found.solved ? 'correct' : 'isolate',
+    conversionOpen: false,
+    tool: 'none',
+  });
+  sayNews(`${foundSaid(c.name, found)} One undo takes it back.`);
+}
