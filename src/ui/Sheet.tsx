@@ -29,9 +29,16 @@ export const Sheet = styled(Modal)`
     margin: 14px 0 6px;
   }
   .cols {
-    display: grid;
-    grid-template-columns: repeat(3, 1fr);
-    gap: 26px;
+    columns: 3;
+    column-gap: 26px;
+    margin-top: 12px;
+  }
+  .cols section {
+    break-inside: avoid;
+    padding-bottom: 14px;
+  }
+  .cols h3 {
+    margin-top: 0;
   }
   dl {
     display: grid;

@@ -95,10 +95,7 @@ export function PressBar() {
     >
       <p role="status">{foundSaid(press.correction.name, press.found)}</p>
       <div>
-        <small>
-          Enter takes it, arrows up and down change its strength, left and right its reach, Escape leaves it; 3 and 4
-          show the region.
-        </small>
+        <small>Enter takes it, Escape leaves it; up, down: strength; left, right: reach; 3, 4: the region.</small>
       </div>
       <div>
         <Amount name="Strength" value={press.strengthPct} on={(by) => void changePress({ strengthPct: by })} />

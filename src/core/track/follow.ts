@@ -36,6 +36,8 @@ const WITHIN = 1;
 /** Of the points in a window, how alike it must look. */
 const ALIKE = 0.6;
 const LOST = 1 / 3;
+/** Frames after which a loss is more than a moment. */
+const MOMENT = 3;
 
 interface Reference {
   win: Window;
@@ -97,21 +99,26 @@ export class Follower {
     const carried = multiplyMaps(this.motion, prev.h);
     const guesses = [prev.h, ...(same(carried, prev.h) ? [] : [carried])];
     let best = this.best(guesses.map((g) => this.refine(frame, g, false)));
+    let chain: ReturnType<Follower['chain']> = null;
     // By what the frame before looked like: a large motion that no guess foresaw.
     if (!best || best.agreed < 0.75) {
-      const chain = this.chain(prev, frame);
+      chain = this.chain(prev, frame);
       if (chain) {
         const r = this.refine(frame, chain.h, false);
         if (!best || (r && r.agreed > best.agreed)) best = r;
       }
-      const renewed = this.renew(prev, chain, carried, best?.agreed ?? 0);
-      if (renewed) {
+      if (this.renew(prev, chain, carried, best?.agreed ?? 0, false)) {
         const r = this.refine(frame, chain!.h, true);
         if (r) return this.found(frame, r, true);
       }
     }
     const fine = best && this.refine(frame, best.h, true);
     if (fine && fine.agreed >= LOST) return this.found(frame, fine, false);
+    // Before it is given up: what turns or folds looks otherwise than it did, and goes on as it went.
+    if (this.renew(prev, chain, carried, best?.agreed ?? 0, true)) {
+      const r = this.refine(frame, chain!.h, true);
+      if (r && r.agreed >= LOST) return this.found(frame, r, true);
+    }
     const agreed = fine?.agreed ?? 0;
     this.lostFor++;
     // After a while the last motion is worth nothing: it waits where it is.
@@ -126,9 +133,9 @@ export class Follower {
   }
   private found(frame: Grey, r: { h: Homography; agreed: number }, renewed: boolean): Followed {
     const prev = this.prev!;
-    // What it did while it was lost is no motion to go on with.
+    // What it did while it was lost is no motion to go on with; after a moment it goes on as it went before.
     if (this.lostFor === 0) this.motion = this.damped(multiplyMaps(r.h, invertMap(prev.h)));
-    else this.motion = STILL;
+    else if (this.lostFor > MOMENT) this.motion = STILL;
     this.lostFor = 0;
     this.prev = { grey: frame, h: r.h, agreed: r.agreed };
     return { h: out(r.h), quality: Math.min(1, r.agreed), lost: false, why: '', renewed };
@@ -221,16 +228,19 @@ export class Follower {
   }
   /**
    * Takes the frame before as the reference: it agreed well, this one does not with the old reference but does with it,
-   * and it goes on as it went. What passes in front goes its own way.
+   * and it goes on as it went. What passes in front goes its own way. `rescue`: else it would be lost; the frame before
+   * was not.
    */
   private renew(
     prev: { grey: Grey; h: Homography; agreed: number },
     chain: { agreed: number; shift: Point } | null,
     carried: Homography,
     agreed: number,
+    rescue: boolean,
   ): boolean {
-    if (!chain || agreed > 0.5 || prev.agreed < 0.42 || this.lostFor > 0) return false;
-    if (chain.agreed < 0.55) return false;
+    if (!chain || this.lostFor > 0) return false;
+    if (!rescue && (agreed > 0.5 || prev.agreed < 0.42)) return false;
+    if (chain.agreed < (rescue ? 0.55 : 0.7)) return false;
     const [p, c] = [this.centre(prev.h), this.centre(carried)];
     if (Math.hypot(chain.shift[0] - (c[0] - p[0]), chain.shift[1] - (c[1] - p[1])) > 2) return false;
     const next = this.reference(prev.grey, prev.h);
