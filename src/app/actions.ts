@@ -442,7 +442,7 @@ function addedOf(op: string): Record<string, StoredValue> {
 export function addAdjustment(corr: string, op: string, params = addedOf(op)): void {
   const use = newUse(useId(), op, params);
   editCorrection(corr, 'Add an adjustment', (c) => ({ ...c, adjustments: [...c.adjustments, use] }));
-  session().set({ folds: { ...session().folds, [use.id]: false } });
+  session().set({ folds: { ...session().folds, [use.id]: false }, fresh: use.id });
 }
 export function renameUse(corr: string, use: string, name: string): void {
   editCorrection(corr, 'Rename an adjustment', (c) => mapUses(c, (u) => (u.id === use ? { ...u, name } : u)));

@@ -59,6 +59,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   card: 'jobs',
   about: 'figures',
   follow: 'jobs',
+  frameFigures: 'jobs',
   moment: 'jobs',
   glimpse: 'jobs',
   pictureCodes: 'jobs',

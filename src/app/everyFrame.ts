@@ -41,7 +41,7 @@ export async function checkEveryFrame(shot: ShotRecord, correction: string): Pro
       run.check();
       if (f < last) engine().prefetch({ media, frame: f + 1 });
       const shown = shotState(records, shot, false, f);
-      const got = await engine().request('figures', { shot: shown, correction }, run.signal);
+      const got = await engine().request('frameFigures', { shot: shown, correction }, run.signal);
       if (got.surroundShare === 0) without++;
       if (got.surroundChanged > 0) moved++;
       if (!most || worse(got, most)) [most, worst] = [got, f];

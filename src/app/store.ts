@@ -125,6 +125,8 @@ interface BenchState {
   vectorTargets: 75 | 100;
   /** Adjustments whose controls are folded away (or, by choice, not), by the id of the operation. */
   folds: Record<string, boolean>;
+  /** The adjustment that was added last and has not been brought into sight yet. */
+  fresh: string | null;
   /** Handles are caught by the frame and by each other. */
   snap: boolean;
   /** What is marked in a scope, and in which. */
@@ -189,6 +191,7 @@ export const useSession = create<BenchState>()(
       look: { strength: 1, colour: false, scale: 'pct' },
       vectorTargets: 75,
       folds: {},
+      fresh: null,
       snap: false,
       select: null,
       reference: null,

@@ -138,6 +138,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       case 'sides':
         return { body: await s.sides(m.body.shot, m.body.correction) };
       case 'figures':
+      case 'frameFigures':
         return { body: await s.figures(m.body.shot, m.body.correction) };
       case 'pictureCodes': {
         const codes = await s.pictureCodes(m.body.shot, m.body.bits, m.body.dither);

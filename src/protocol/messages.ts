@@ -389,6 +389,8 @@ export interface Requests {
   chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };
   helper: { in: HelperRequest; out: HelperReply };
   figures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };
+  /** The same of one frame of a job: what the panel asks meanwhile does not take its place. */
+  frameFigures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };
   recolour: { in: RecolourRequest; out: RecolourReply };
   /** The same without a colour asked for: figures of what is there, that nobody's hand waits for. */
   recoloured: { in: Omit<RecolourRequest, 'to'>; out: RecolourReply };

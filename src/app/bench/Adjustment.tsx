@@ -1,6 +1,6 @@
 /** One adjustment of a correction: its head (on, name, menu) and the control that fits its parameters. */
 import { isAdjustment } from '../../core/op/contract';
-import { memo, useState } from 'react';
+import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import { useSortable } from '@dnd-kit/react/sortable';
 import { Ellipsis, FolderOpen, GripVertical } from 'lucide-react';
 import { FileTrigger, Menu, MenuItem, MenuTrigger } from 'react-aria-components';
@@ -542,8 +542,23 @@ export function Adjustment({ corr, use, shot, index, last }: AdjustProps & { ind
   const idle = isAdjustment(op) && op.isNoOp(resolve(op.params, use.params, frame));
   // Of a long list what does nothing yet is folded, until somebody opens it.
   const open = !(folded ?? (corr.adjustments.length > 4 && idle));
+  const part = useRef<HTMLElement | null>(null);
+  const both = useCallback(
+    (el: HTMLElement | null) => {
+      part.current = el;
+      ref(el);
+    },
+    [ref],
+  );
+  const fresh = useSession((s) => s.fresh === use.id);
+  useEffect(() => {
+    if (!fresh) return;
+    // A new one stands at the end of a list that may be longer than the rail.
+    part.current?.scrollIntoView({ block: 'nearest' });
+    useSession.getState().set({ fresh: null });
+  }, [fresh]);
   return (
-    <Part ref={ref} aria-label={title}>
+    <Part ref={both} aria-label={title}>
       <Head
         corr={corr.id}
         use={use.id}
