@@ -72,9 +72,12 @@ function show(press: Press | null): void {
   useLive.setState({ trial: press?.correction ?? null });
 }
 
+/** Counts presses: of two that are looked for at once the newer one is shown. */
+let presses = 0;
 /** Finds the skin at a place and shows it with its push; nothing is changed. */
 export async function pressSkin(shot: ShotRecord, media: MediaRecord, at: Place): Promise<void> {
   leavePress();
+  const mine = ++presses;
   const { frame } = useSession.getState();
   const list = ownCorrectionsOf(useDoc.getState().records, shot.id);
   const brush = Math.max(2, Math.round(Math.max(media.width, media.height) / 200));
@@ -94,7 +97,8 @@ export async function pressSkin(shot: ShotRecord, media: MediaRecord, at: Place)
   };
   usePress.setState({ asking: true });
   const found = await ask(shot, c, 100);
-  // Left meanwhile, by Escape or for another shot.
+  // Another one was made meanwhile; or left, by Escape or for another shot.
+  if (mine !== presses) return;
   if (!found || useSession.getState().tool !== 'skinPress' || useSession.getState().shot !== shot.id)
     return usePress.setState({ asking: false });
   useSession.getState().set({ tool: 'none' });

@@ -3,11 +3,12 @@
  * measured patch, before and now, lie behind it. One push at a time; arrow keys step it, double click or Delete sets
  * it back.
  */
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { DEG } from '../core/math/angle';
 import { HueRim } from './HueRim';
 import type { Gesture } from './ParamSlider';
+import { useTrace } from './trace';
 
 export type Spot = readonly [cb: number, cr: number];
 export interface BalanceDiscProps extends Gesture {
@@ -73,25 +74,7 @@ function BalanceDiscView(p: BalanceDiscProps) {
   const k = (200 / scale) * inner;
   const at = ([cb, cr]: Spot): [number, number] => [R + cb * k, R - cr * k];
 
-  useEffect(() => {
-    const el = canvas.current;
-    if (!el) return;
-    const q = Math.min(2, window.devicePixelRatio || 1) * 1;
-    el.width = el.height = p.size * q;
-    const g = el.getContext('2d')!;
-    g.scale(q, q);
-    g.beginPath();
-    g.arc(R, R, inner, 0, 7);
-    g.clip();
-    for (const [list, colour] of [
-      [p.before, 'rgb(150 150 150 / 35%)'],
-      [p.now, 'rgb(255 255 255 / 75%)'],
-    ] as const) {
-      g.fillStyle = colour;
-      for (let i = 0; i + 1 < list.length; i += 2)
-        g.fillRect(R + list[i]! * k - 0.6, R - list[i + 1]! * k - 0.6, 1.3, 1.3);
-    }
-  }, [p.before, p.now, p.size, k, R, inner]);
+  useTrace(canvas, p.before, p.now, p.size, inner, k);
 
   const once = (f: () => void): void => {
     p.onBegin();

@@ -8,6 +8,7 @@ import styled from 'styled-components';
 import { DEG } from '../core/math/angle';
 import { HueRim } from './HueRim';
 import type { Gesture } from './ParamSlider';
+import { useTrace } from './trace';
 
 /** Cb, Cr in % of the largest colour difference. */
 export type Place = readonly [cb: number, cr: number];
@@ -89,25 +90,7 @@ function PullDiscView(p: PullDiscProps) {
     const b = disc.current!.getBoundingClientRect();
     return [(e.clientX - b.left - R) / k, (R - (e.clientY - b.top)) / k];
   };
-  useEffect(() => {
-    const el = canvas.current;
-    if (!el) return;
-    const q = Math.min(2, window.devicePixelRatio || 1);
-    el.width = el.height = p.size * q;
-    const g = el.getContext('2d')!;
-    g.scale(q, q);
-    g.beginPath();
-    g.arc(R, R, inner, 0, 7);
-    g.clip();
-    for (const [list, colour] of [
-      [p.before, 'rgb(150 150 150 / 40%)'],
-      [p.now, 'rgb(255 255 255 / 70%)'],
-    ] as const) {
-      g.fillStyle = colour;
-      for (let i = 0; i + 1 < list.length; i += 2)
-        g.fillRect(R + 200 * list[i]! * k - 0.6, R - 200 * list[i + 1]! * k - 0.6, 1.3, 1.3);
-    }
-  }, [p.before, p.now, p.size, k, R, inner]);
+  useTrace(canvas, p.before, p.now, p.size, inner, 200 * k);
 
   const down = (e: PointerEvent, grip: Grip | null, from: Place): void => {
     if (e.button !== 0) return;

@@ -13,6 +13,7 @@ import { engine } from '../engine';
 import { useLive } from '../live';
 import { asideFailed } from '../notices';
 import { useDoc } from '../store';
+import { useFrame } from '../values';
 
 const NONE: number[] = [];
 /** Colours of what a correction is given inside its region, R'G'B' in turn; renewed when a final stands. */
@@ -44,25 +45,33 @@ const plane = (list: readonly Triple[]): number[] =>
 const triples = (held: readonly number[]): Triple[] =>
   Array.from({ length: held.length / 3 }, (_, i) => [held[3 * i]!, held[3 * i + 1]!, held[3 * i + 2]!] as const);
 /** Colours through these adjustments of a correction, everywhere and in full. */
-function run(corr: CorrectionRecord, shot: ShotRecord, adjustments: OpUse[], colours: readonly Triple[]): Triple[] {
+function run(
+  corr: CorrectionRecord,
+  shot: ShotRecord,
+  frame: number,
+  adjustments: OpUse[],
+  colours: readonly Triple[],
+): Triple[] {
   const spec = { ...toSpec(corr), on: true, mixPct: 100, terms: [], tidy: [], adjustments };
-  const steps = compile([spec], 0, 1, shot, () => null).filter((s) => s.id === corr.id);
+  const steps = compile([spec], frame, 1, shot, () => null).filter((s) => s.id === corr.id);
   return evaluateColours(steps, colours);
 }
 /** Colours as the correction is given them and as they leave it, as triples and as Cb, Cr in turn. */
 export function useThrough(corr: CorrectionRecord, shot: ShotRecord, held: readonly number[]) {
+  const frame = useFrame();
   const given = useMemo(() => triples(held), [held]);
   const through = useCallback<Through>(
     (colours, change) =>
       run(
         corr,
         shot,
+        frame,
         corr.adjustments.map((u) =>
           u.id === change?.use ? { ...u, on: true, params: { ...u.params, ...change.params } } : u,
         ),
         colours,
       ),
-    [corr, shot],
+    [corr, shot, frame],
   );
   // A thousand colours through the correction: after the picture, where a hand drags something else.
   const later = useDeferredValue(through);
@@ -73,16 +82,17 @@ export function useThrough(corr: CorrectionRecord, shot: ShotRecord, held: reado
 }
 /** Colours as one adjustment is given them and as they leave it, as Cb, Cr in turn. */
 export function useAround(corr: CorrectionRecord, use: string, shot: ShotRecord, held: readonly number[]) {
+  const frame = useFrame();
   const later = useDeferredValue(corr);
   const k = later.adjustments.findIndex((u) => u.id === use);
   const given = useMemo(
-    () => run(later, shot, later.adjustments.slice(0, Math.max(0, k)), triples(held)),
-    [later, shot, k, held],
+    () => run(later, shot, frame, later.adjustments.slice(0, Math.max(0, k)), triples(held)),
+    [later, shot, frame, k, held],
   );
   const before = useMemo(() => plane(given), [given]);
   const now = useMemo(
-    () => plane(run(later, shot, later.adjustments.slice(Math.max(0, k), k + 1), given)),
-    [later, shot, k, given],
+    () => plane(run(later, shot, frame, later.adjustments.slice(Math.max(0, k), k + 1), given)),
+    [later, shot, frame, k, given],
   );
   return { before, now };
 }
