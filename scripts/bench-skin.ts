@@ -1,10 +1,11 @@
 /**
- * Skin from one press, on every face of the demo whose truth is known: presses at random on the eroded truth, the
+ * Skin from one press, on every face of the demo and of the harder scenes (tests/data/scenes) whose truth is known:
+ * presses at random on the eroded truth, the
  * intersection over union of what is found, and what the whole skin (by the truth) reads before and after the push, as
  * a 16-bit file has it. `npm run bench:skin [-- --presses 5]` prints a table and fails where a median lies below its
  * bar.
  */
-import { readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { decode } from 'fast-png';
@@ -22,21 +23,36 @@ const presses = Number(given.presses ?? 5);
 if (!(presses >= 1)) throw new Error(`--presses must be a number from 1 on, not "${given.presses}"`);
 /** In the median: of the intersection over union, of the whole skin's distance from the line in degrees. */
 const BAR = { iou: 0.9, off: 1.5 };
-const dir = join(import.meta.dirname, '../demo/stills');
+const dirs = ['../demo/stills', '../tests/data/scenes'].map((d) => join(import.meta.dirname, d));
 const median = (v: number[]): number => [...v].sort((a, b) => a - b)[v.length >> 1]!;
 nodeCodecs();
 const s = await soloSession({ wasm: wasmBytes() });
 const below: string[] = [];
+const under: string[] = [];
 console.log(`${presses} presses on each face, at random inside its truth.\n`);
 console.log('| picture | person | IoU median | worst | off-line before | after, median | worst | ms median |');
 console.log('|---|---|---:|---:|---:|---:|---:|---:|');
-for (const f of readdirSync(dir).filter((x) => /\.truth-skin-(?!.*hand).+\.png$/.test(x))) {
+const faces = dirs.flatMap((dir) =>
+  readdirSync(dir)
+    .filter((x) => /\.truth-skin-(?!.*hand).+\.png$/.test(x))
+    .map((f) => ({ dir, f })),
+);
+let good = 0;
+for (const { dir, f } of faces) {
   const [stem, person] = f.replace('.png', '').split('.truth-skin-') as [string, string];
-  const file = join(dir, `${stem}.png`);
+  const file = ['png', 'jpg'].map((kind) => join(dir, `${stem}.${kind}`)).find((x) => existsSync(x))!;
   const p = await decodeStill(new Uint8Array(readFileSync(file)));
   s.open(file, p);
   const png = decode(readFileSync(join(dir, f)));
   const truth = Float32Array.from({ length: p.width * p.height }, (_, i) => png.data[i * png.channels]! / 255);
+  // Eyes and lips count either way.
+  const either = new Uint8Array(truth.length);
+  for (const part of ['eyes', 'lips']) {
+    const at = join(dir, `${stem}.truth-${part}.png`);
+    if (!existsSync(at)) continue;
+    const e = decode(readFileSync(at));
+    for (let i = 0; i < either.length; i++) if (e.data[i * e.channels]! > 5) either[i] = 1;
+  }
   // Far enough inside for a whole press.
   const r = Math.round(0.012 * p.width);
   const deep: number[] = [];
@@ -67,18 +83,18 @@ for (const f of readdirSync(dir).filter((x) => /\.truth-skin-(?!.*hand).+\.png$/
     });
     const ms = performance.now() - t;
     const m = await s.matteCodes(shot, c.id, 16);
-    let [both, either] = [0, 0];
+    let [both, any] = [0, 0];
     for (let i = 0; i < truth.length; i++) {
       // The soft edge is nobody's.
-      if (truth[i]! > 0.02 && truth[i]! < 0.98) continue;
+      if ((truth[i]! > 0.02 && truth[i]! < 0.98) || either[i] === 1) continue;
       const [a, b] = [m.data[i]! >= 32768, truth[i]! > 0.5];
       if (a && b) both++;
-      if (a || b) either++;
+      if (a || b) any++;
     }
     const pushed = { ...shot, corrections: [{ ...c, adjustments: found.solved?.adjustments ?? [] }] };
     const out = decode(await s.exportPicture(pushed, 16));
     const off = readRegion(planes(out.data as Uint16Array, 65535), truth, 123, 16)?.offLineDeg ?? NaN;
-    got.push({ iou: both / either, off: Math.abs(off), ms });
+    got.push({ iou: both / any, off: Math.abs(off), ms });
   }
   const [iou, off] = [median(got.map((g) => g.iou)), median(got.map((g) => g.off))];
   console.log(
@@ -86,9 +102,13 @@ for (const f of readdirSync(dir).filter((x) => /\.truth-skin-(?!.*hand).+\.png$/
       `${before.toFixed(1)} | ${off.toFixed(2)} | ${Math.max(...got.map((g) => g.off)).toFixed(2)} | ` +
       `${median(got.map((g) => g.ms)).toFixed(0)} |`,
   );
-  if (!(iou >= BAR.iou)) below.push(`${stem}, ${person}: intersection over union ${iou.toFixed(3)}, asked ${BAR.iou}`);
+  if (iou >= BAR.iou) good++;
+  else under.push(`${stem}, ${person}: intersection over union ${iou.toFixed(3)}, asked ${BAR.iou}`);
   if (!(off <= BAR.off)) below.push(`${stem}, ${person}: ${off.toFixed(2)} degrees off the line, asked ${BAR.off}`);
 }
+// Nine of ten faces are asked for.
+if (good < 0.9 * faces.length) below.push(...under);
+console.log(`\n${good} of ${faces.length} faces reach ${BAR.iou}.`);
 if (below.length > 0) {
   console.log(`\nBelow the bar:\n${below.map((x) => `- ${x}`).join('\n')}`);
   process.exitCode = 1;

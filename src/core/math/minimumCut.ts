@@ -38,9 +38,10 @@ export function minimumCut(
 ): Uint8Array {
   const n = inner.length;
   const h = n / w;
-  const off = WAYS.map(([dx, dy]) => dy * w + dx);
+  const off = Int32Array.from(WAYS, ([dx, dy]) => dy * w + dx);
   // What may still flow along each of the eight ways from each pixel.
-  const cap = WAYS.map(() => new Float32Array(n));
+  // One array: way k of pixel i at k n + i.
+  const cap = new Float32Array(WAYS.length * n);
   for (let y = 0, i = 0; y < h; y++)
     for (let x = 0; x < w; x++, i++) {
       if (inner[i] === 0) continue;
@@ -49,7 +50,7 @@ export function minimumCut(
         if (x + dx < 0 || x + dx >= w || y + dy >= h) continue;
         const j = i + off[k]!;
         if (inner[j] === 0) continue;
-        cap[k]![i] = cap[k + 1]![j] = part[k >> 1]![i]!;
+        cap[k * n + i] = cap[(k + 1) * n + j] = part[k >> 1]![i]!;
       }
     }
   const rest = Float32Array.from(price);
@@ -81,11 +82,11 @@ export function minimumCut(
 
   /** What may flow along the way k of i, in the tree's own direction: from the root outwards, or towards it. */
   const open = (t: number, i: number, k: number): boolean =>
-    t === FROM ? cap[k]![i]! > 0 : cap[k ^ 1]![i + off[k]!]! > 0;
+    t === FROM ? cap[k * n + i]! > 0 : cap[(k ^ 1) * n + i + off[k]!]! > 0;
 
   /** Pushes the most through the path that meets between i (of FROM) and its neighbour along k (of TO). */
   const augment = (i: number, k: number): void => {
-    let most = cap[k]![i]!;
+    let most = cap[k * n + i]!;
     for (let a = i; ;) {
       const p = parent[a]!;
       if (p === ROOT) {
@@ -93,7 +94,7 @@ export function minimumCut(
         break;
       }
       const b = a + off[p]!;
-      most = Math.min(most, cap[p ^ 1]![b]!);
+      most = Math.min(most, cap[(p ^ 1) * n + b]!);
       a = b;
     }
     for (let a = i + off[k]!; ;) {
@@ -102,15 +103,15 @@ export function minimumCut(
         most = Math.min(most, -rest[a]!);
         break;
       }
-      most = Math.min(most, cap[p]![a]!);
+      most = Math.min(most, cap[p * n + a]!);
       a += off[p]!;
     }
     const lose = (a: number): void => {
       parent[a] = ORPHAN;
       orphans.push(a);
     };
-    cap[k]![i]! -= most;
-    cap[k ^ 1]![i + off[k]!]! += most;
+    cap[k * n + i]! -= most;
+    cap[(k ^ 1) * n + i + off[k]!]! += most;
     for (let a = i; ;) {
       const p = parent[a]!;
       if (p === ROOT) {
@@ -122,10 +123,10 @@ export function minimumCut(
         break;
       }
       const b = a + off[p]!;
-      cap[p]![a]! += most;
-      cap[p ^ 1]![b]! -= most;
-      if (cap[p ^ 1]![b]! <= 0) {
-        cap[p ^ 1]![b] = 0;
+      cap[p * n + a]! += most;
+      cap[(p ^ 1) * n + b]! -= most;
+      if (cap[(p ^ 1) * n + b]! <= 0) {
+        cap[(p ^ 1) * n + b] = 0;
         lose(a);
       }
       a = b;
@@ -141,10 +142,10 @@ export function minimumCut(
         break;
       }
       const b = a + off[p]!;
-      cap[p]![a]! -= most;
-      cap[p ^ 1]![b]! += most;
-      if (cap[p]![a]! <= 0) {
-        cap[p]![a] = 0;
+      cap[p * n + a]! -= most;
+      cap[(p ^ 1) * n + b]! += most;
+      if (cap[p * n + a]! <= 0) {
+        cap[p * n + a] = 0;
         lose(a);
       }
       a = b;
@@ -188,7 +189,7 @@ export function minimumCut(
       for (let k = 0; k < 8; k++) {
         const j = i + off[k]!;
         // Ways out of the grid have no room: `cap` is 0 there.
-        if ((t === FROM ? cap[k ^ 1]![j] : cap[k]![i])! > 0 && tree[j] === t) {
+        if ((t === FROM ? cap[(k ^ 1) * n + j] : cap[k * n + i])! > 0 && tree[j] === t) {
           const d = toRoot(j);
           if (d >= 0 && d < least) [least, best] = [d, k];
         }
@@ -202,8 +203,8 @@ export function minimumCut(
       for (let k = 0; k < 8; k++) {
         const j = i + off[k]!;
         if (tree[j] !== t) continue;
-        if (!(cap[k]![i]! > 0 || cap[k ^ 1]![j]! > 0)) continue;
-        if ((t === FROM ? cap[k ^ 1]![j]! : cap[k]![i]!) > 0) activate(j);
+        if (!(cap[k * n + i]! > 0 || cap[(k ^ 1) * n + j]! > 0)) continue;
+        if ((t === FROM ? cap[(k ^ 1) * n + j]! : cap[k * n + i]!) > 0) activate(j);
         if (parent[j]! < 8 && parent[j]! === (k ^ 1)) {
           parent[j] = ORPHAN;
           orphans.push(j);

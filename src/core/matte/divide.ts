@@ -9,7 +9,7 @@ import type { Likeness } from './likeness';
 import type { Differences, Marks, SmallPicture } from './spread';
 
 /** What parting two alike neighbours costs, in units of the logarithm of odds. Beside it single pixels weigh little. */
-const PART = 40;
+export const PART = 40;
 /** Of this, what is left across the strongest edge: a border stays short there too. */
 const LEAST_PART = 0.05;
 /** A difference in OKLab beyond the texture at which parting costs 1/e. */
@@ -40,6 +40,23 @@ const WEIGHTS = [1, 2, 4];
 /** Less than this of what was grown is no result: the border was shortened, not found. */
 const SHRUNK = 0.5;
 
+export type Four = readonly [Float32Array, Float32Array, Float32Array, Float32Array];
+/** Before edges count, along a step. */
+const most = (k: number): number => (k > 1 ? PART / Math.SQRT2 : PART);
+const costAt = (differ: number, texture: number, k: number): number => {
+  const d = Math.max(0, differ - texture) / (EDGE + texture);
+  return most(k) * (LEAST_PART + Math.exp(-d * d));
+};
+/** What parting each pixel from its neighbour along each step costs; 0 where there is none. */
+export const partingCosts = ({ w, h }: SmallPicture, by: Differences, texture: number): Four =>
+  STEPS.map(([dx, dy], k) => {
+    const out = new Float32Array(w * h);
+    for (let y = 0; y < h - dy; y++)
+      for (let x = Math.max(0, -dx), i = y * w + x; x < w - Math.max(0, dx); x++, i++)
+        out[i] = costAt(by[k]![i]!, texture, k);
+    return out;
+  }) as unknown as Four;
+
 /** Divides what lies inside a shape by what was learnt of colours; edges are looked at once. */
 export type Divider = (l: Likeness, mask: Uint8Array) => Uint8Array;
 /** From what is kept to each pixel, and how long it may be. */
@@ -47,7 +64,7 @@ export interface Way {
   length: Float32Array;
   most: number;
 }
-const STEPS = [
+export const STEPS = [
   [1, 0],
   [0, 1],
   [1, 1],
@@ -79,7 +96,6 @@ export function divider(
   const inside = cropped(shape, fullW, box);
   const painted = cropped(marks, fullW, box);
   const length = cropped(way.length, fullW, box);
-  const most = (k: number): number => (k > 1 ? PART / Math.SQRT2 : PART);
   const part = STEPS.map(() => new Float32Array(n)) as [Float32Array, Float32Array, Float32Array, Float32Array];
   /** Pairs across the shape's border: the pixel inside, the one outside, what parting them costs. */
   const across: { i: number; j: number; cost: number; most: number }[] = [];
@@ -90,8 +106,7 @@ export function divider(
       for (let x = Math.max(0, -dx), i = y * w + x; x < w - Math.max(0, dx); x++, i++) {
         const j = i + dy * w + dx;
         if (inside[i] === 0 && inside[j] === 0) continue;
-        const d = Math.max(0, differ[i]! - texture) / (EDGE + texture);
-        const cost = most(k) * (LEAST_PART + Math.exp(-d * d));
+        const cost = costAt(differ[i]!, texture, k);
         if (inside[i] === inside[j]) part[k]![i] = cost;
         else across.push({ i: inside[i] === 1 ? i : j, j: inside[i] === 1 ? j : i, cost, most: most(k) });
       }

@@ -50,7 +50,7 @@ function differ({ L, a, b }: SmallPicture, i: number, j: number): number {
 }
 
 /** The texture of what is kept: three quarters of neighbours under its strokes differ by no more. */
-function textureOf(p: SmallPicture, by: Differences, marks: Marks): number {
+export function textureOf(p: SmallPicture, by: Differences, marks: Marks): number {
   const d: number[] = [];
   for (let y = 0; y < p.h; y++)
     for (let x = 0; x < p.w; x++) {
@@ -304,7 +304,13 @@ function grow(
   tidied(p, mask, marks, inside, o);
   return { mask, way: keep };
 }
-function tidied(p: SmallPicture, mask: Uint8Array, marks: Marks, inside: Uint8Array | null, o: SpreadOptions): void {
+export function tidied(
+  p: SmallPicture,
+  mask: Uint8Array,
+  marks: Marks,
+  inside: Uint8Array | null,
+  o: SpreadOptions,
+): void {
   const least = o.smallest * mask.length;
   dropSmall(mask, p.w, 1, least, (i) => marks[i] === 1);
   dropSmall(mask, p.w, 0, least, (i) => marks[i] === 2, inside);

@@ -1,6 +1,6 @@
 /** A person's skin from one press: see core/matte/skin.ts. */
 import { defineKeyFrameOp } from '../../op/contract';
-import { growSkin } from '../../matte/skin';
+import { growSkin, pressedSkin } from '../../matte/skin';
 import { grown, grownBlock } from '../../matte/small';
 import { params } from './params';
 
@@ -8,25 +8,29 @@ export default defineKeyFrameOp<typeof params>({
   id: 'skin',
   title: 'Skin',
   doc:
-    'Grows over the skin of the person that was pressed: colour that behaves as theirs does in light and shade, up ' +
-    'to an edge. Further strokes that say "this" and "not this" go on from there; shapes that it is joined with by ' +
-    '"and" are where it may be.',
-  version: 1,
+    'Finds the skin of the person that was pressed: colour that behaves as theirs does in light and shade, up to an ' +
+    'edge, at the size at which it looks most like a thing. Further strokes that say "this" and "not this" go on ' +
+    'from there; shapes that it is joined with by "and" are where it may be.',
+  version: 2,
   params,
   refs: [
+    'the cheapest border: Y. Boykov, M.-P. Jolly, "Interactive graph cuts", ICCV 2001',
+    'a region that teaches the next round: C. Rother, V. Kolmogorov, A. Blake, "GrabCut", ACM TOG 23(3), 2004',
     'geodesic distance: P. Soille, "Morphological image analysis", 2nd ed. 2003, 6.4',
     'OKLab: B. Ottosson, "A perceptual color space for image processing", 2020',
     'robust lines by the biweight: A. Beaton, J. Tukey, Technometrics 16, 1974',
   ],
   edge: 'Without a press nothing is in. What is no number counts as dark. Light over 100 % counts as white.',
-  migrations: [],
+  migrations: [{ from: 1, up: (s) => ({ ...s, found: 'grown' }) }],
   plain: true,
-  prepare: ({ reachPct, brushPx }, ctx) => grownBlock(reachPct, brushPx, ctx),
+  prepare: ({ reachPct, brushPx, found }, ctx) => grownBlock(reachPct, brushPx, ctx, { asGrown: found === 'grown' }),
   workPlanes: 0,
   passes: () => [{ name: 'grow', whole: true }],
   kernels: {
     grow: (block, run) =>
-      grown(block, run, (p, marks, inside, reach) => growSkin(p, marks, inside, reach)?.mask ?? null),
+      grown(block, run, (p, marks, inside, reach, { asGrown }) =>
+        asGrown ? (growSkin(p, marks, inside, reach)?.mask ?? null) : pressedSkin(p, marks, inside, reach),
+      ),
   },
   say: () => ['the skin that was pressed spreads'],
 });

@@ -1,4 +1,4 @@
-import { num } from '../../op/params';
+import { choice, num } from '../../op/params';
 
 export const params = {
   reachPct: num({
@@ -20,5 +20,12 @@ export const params = {
     unit: 'px',
     label: 'Brush',
     doc: 'Width of a press and of the strokes.',
+  }),
+  found: choice({
+    default: 'sizes',
+    options: { sizes: 'At several sizes', grown: 'As in older projects' },
+    label: 'Found',
+    doc: 'What was pressed is looked for at several sizes. Older projects keep the way they were made with.',
+    whenSet: true,
   }),
 };

@@ -1,0 +1,309 @@
+/**
+ * What was pressed, guessed at several sizes: nobody says how large it is, and before a wall of its own colour nothing
+ * else tells where it ends. About the press a disc of each size says roughly where the thing lies; the border is laid
+ * by a minimum cut between what was learnt inside and outside of it; then the disc is moved to the middle of what was
+ * found, which teaches again (C. Rother, V. Kolmogorov, A. Blake, "GrabCut", ACM TOG 23(3), 2004). Large discs are
+ * looked at on smaller copies of the picture. Which guess is taken is for the caller to say; that one is laid once more
+ * on the whole picture.
+ */
+import { minimumCut } from '../math/minimumCut';
+import { partingCosts, STEPS } from './divide';
+import type { Four } from './divide';
+import { likeness } from './likeness';
+import { differences, textureOf } from './spread';
+import type { Marks, SmallPicture } from './spread';
+
+/** Radii of the discs, of the picture's longer side: a face in a wide shot to one that fills the frame. */
+const SIZES = [0.028, 0.04, 0.057, 0.08, 0.113, 0.16, 0.226, 0.32];
+/** From here on a disc is moved about on a copy a quarter as wide; the smaller ones on one half as wide. */
+const COARSE = 0.1;
+/** No colour alone is surer than this. */
+const DOUBT = 0.02;
+/** In the middle of the disc it is the thing by this much; nothing at its border, twice as much against beyond. */
+const MIDDLE = 2;
+/** Beyond so many radii nothing is looked at. */
+const REACH = 2;
+const ROUNDS = 3;
+/** What the guess says at last, beside colours. */
+const GROWN = 1;
+/** A border that is to be short shrinks pale and small things to the press: then colours weigh more. */
+const WEIGHTS = [1, 3, 9];
+/** Not more than so many times the press is such a shrunk one. */
+const SHRUNK = 4;
+const PAINTED = 1e6;
+
+/** A picture with what is asked of it only once. */
+interface Ground {
+  p: SmallPicture;
+  marks: Marks;
+  inside: Uint8Array | null;
+  part: Four;
+  pressed: number[];
+}
+export interface Guess {
+  /** Of the copy half as wide; 1 inside. */
+  mask: Uint8Array;
+  /** Of how many radii it is drawn, of the longer side. */
+  size: number;
+  /** Middles of its pieces, in pixels of the whole picture. */
+  middles: Point[];
+  /** How well colours belong by what it taught, of the whole picture. */
+  belongs: Float32Array;
+}
+type Point = readonly [number, number];
+
+/** Half as wide and high: means of four pixels. */
+export function halved(p: SmallPicture): SmallPicture {
+  const [w, h] = [Math.max(1, p.w >> 1), Math.max(1, p.h >> 1)];
+  const [dx, dy] = [p.w > 1 ? 1 : 0, p.h > 1 ? p.w : 0];
+  const plane = (q: Float32Array): Float32Array => {
+    const out = new Float32Array(w * h);
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        const i = 2 * y * p.w + 2 * x;
+        out[y * w + x] = (q[i]! + q[i + dx]! + q[i + dy]! + q[i + dx + dy]!) / 4;
+      }
+    return out;
+  };
+  return { w, h, L: plane(p.L), a: plane(p.a), b: plane(p.b) };
+}
+/** Of four pixels the one that counts most: what is left, then what is kept; of a shape, whether it reaches there. */
+export function halvedMarks(m: Uint8Array, w: number, h: number): Uint8Array {
+  const [hw, hh] = [Math.max(1, w >> 1), Math.max(1, h >> 1)];
+  const out = new Uint8Array(hw * hh);
+  for (let y = 0; y < Math.min(h, 2 * hh); y++)
+    for (let x = 0; x < Math.min(w, 2 * hw); x++) {
+      const at = (y >> 1) * hw + (x >> 1);
+      out[at] = Math.max(out[at]!, m[y * w + x]!);
+    }
+  return out;
+}
+/** Of four pixels what most of them are, 0 or 1. */
+export function halvedMost(m: Uint8Array, w: number, h: number): Uint8Array {
+  const [hw, hh] = [Math.max(1, w >> 1), Math.max(1, h >> 1)];
+  const sum = new Uint8Array(hw * hh);
+  for (let y = 0; y < Math.min(h, 2 * hh); y++)
+    for (let x = 0; x < Math.min(w, 2 * hw); x++) sum[(y >> 1) * hw + (x >> 1)]! += m[y * w + x]!;
+  return sum.map((v) => (v >= 2 ? 1 : 0));
+}
+/** Each pixel as the one that it came from. */
+function doubled<T extends Uint8Array | Float32Array>(m: T, w: number, h: number, toW: number, toH: number): T {
+  const out = (m instanceof Uint8Array ? new Uint8Array(toW * toH) : new Float32Array(toW * toH)) as T;
+  for (let y = 0; y < toH; y++)
+    for (let x = 0; x < toW; x++) out[y * toW + x] = m[Math.min(h - 1, y >> 1) * w + Math.min(w - 1, x >> 1)]!;
+  return out;
+}
+
+function groundOf(p: SmallPicture, marks: Marks, inside: Uint8Array | null): Ground {
+  const by = differences(p);
+  const pressed: number[] = [];
+  for (let i = 0; i < marks.length; i++) if (marks[i] === 1) pressed.push(i);
+  return { p, marks, inside, part: partingCosts(p, by, textureOf(p, by, marks)), pressed };
+}
+
+interface Box {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+}
+function cropped<T extends Uint8Array | Float32Array>(v: T, w: number, b: Box): T {
+  const out = (v instanceof Uint8Array ? new Uint8Array(b.w * b.h) : new Float32Array(b.w * b.h)) as T;
+  for (let y = 0; y < b.h; y++) out.set(v.subarray((y + b.y) * w + b.x, (y + b.y) * w + b.x + b.w), y * b.w);
+  return out;
+}
+/** What discs about some middles reach, with every mark that is kept. */
+function boxAt(g: Ground, middles: readonly Point[], s: number): Box {
+  const { w, h } = g.p;
+  const far = REACH * s;
+  const [xs, ys] = [middles.map(([x]) => x), middles.map(([, y]) => y)];
+  for (const i of g.pressed) {
+    xs.push(i % w);
+    ys.push(Math.floor(i / w));
+  }
+  const from = (v: number[]): number => Math.max(0, Math.floor(v.reduce((a, b) => Math.min(a, b)) - far - 1));
+  const to = (v: number[], n: number): number => Math.min(n, Math.ceil(v.reduce((a, b) => Math.max(a, b)) + far + 2));
+  const [x0, y0] = [from(xs), from(ys)];
+  return { x: x0, y: y0, w: to(xs, w) - x0, h: to(ys, h) - y0 };
+}
+/** What a cut found within a box. */
+interface Found {
+  box: Box;
+  mask: Uint8Array;
+  area: number;
+  middles: Point[];
+}
+/**
+ * One cut within discs of radius `s` about some middles.
+ *
+ * @param belongs of the whole picture, 0..1
+ * @param least with fewer pixels than these it is tried again with more weight on colours
+ * @param guess a mask of the whole picture that counts beside colours
+ */
+function cutIn(
+  g: Ground,
+  middles: readonly Point[],
+  s: number,
+  belongs: Float32Array,
+  least: number,
+  guess?: Uint8Array,
+): Found {
+  const { w } = g.p;
+  const box = boxAt(g, middles, s);
+  const { x: x0, y: y0 } = box;
+  const n = box.w * box.h;
+  const marks = cropped(g.marks, w, box);
+  const part = g.part.map((q) => cropped(q, w, box)) as unknown as Four;
+  const inner = new Uint8Array(n);
+  const price = new Float32Array(n);
+  for (let y = 0, i = 0; y < box.h; y++)
+    for (let x = 0; x < box.w; x++, i++) {
+      const I = (y + y0) * w + x + x0;
+      if (g.inside !== null && g.inside[I] === 0) continue;
+      let near = Infinity;
+      for (const [mx, my] of middles) near = Math.min(near, ((x + x0 - mx) ** 2 + (y + y0 - my) ** 2) / (s * s));
+      if (near >= REACH * REACH && marks[i] !== 1) continue;
+      inner[i] = 1;
+      if (marks[i] !== 0) {
+        price[i] = marks[i] === 1 ? PAINTED : -PAINTED;
+        continue;
+      }
+      const b = Math.min(1 - DOUBT, Math.max(DOUBT, belongs[I]!));
+      price[i] = Math.log(b / (1 - b)) + MIDDLE * Math.max(-2, 1 - near);
+      if (guess) price[i]! += guess[I] === 1 ? GROWN : -GROWN;
+    }
+  // What lies beyond is outside: parting from it costs as much as anywhere.
+  const beyond = new Float32Array(n);
+  STEPS.forEach(([dx, dy], k) => {
+    for (let y = 0; y < box.h - dy; y++)
+      for (let x = Math.max(0, -dx); x < box.w - Math.max(0, dx); x++) {
+        const i = y * box.w + x;
+        const j = i + dy * box.w + dx;
+        if (inner[i] !== inner[j]) beyond[inner[i] === 1 ? i : j]! += part[k]![i]!;
+      }
+  });
+  let found: Found = { box, mask: new Uint8Array(n), area: 0, middles: [...middles] };
+  for (const weight of WEIGHTS) {
+    const weighed = price.map((v, i) => (marks[i] !== 0 ? v : v * weight) - beyond[i]!);
+    found = { box, ...pieces(minimumCut(box.w, inner, weighed, part), marks, inner, box) };
+    if (found.area >= least) break;
+  }
+  return found;
+}
+/** Of what was cut, what hangs together with a mark that is kept, and the middle of each piece. */
+function pieces(cut: Uint8Array, marks: Uint8Array, inner: Uint8Array, { x: x0, y: y0, w }: Box): Omit<Found, 'box'> {
+  const mask = new Uint8Array(cut.length);
+  const todo: number[] = [];
+  const middles: Point[] = [];
+  let area = 0;
+  for (let start = 0; start < cut.length; start++) {
+    if (marks[start] !== 1 || inner[start] === 0 || mask[start] === 1) continue;
+    todo.length = 0;
+    todo.push(start);
+    mask[start] = 1;
+    let [sx, sy] = [0, 0];
+    const look = (j: number): void => {
+      if (mask[j] === 1 || (cut[j] !== 1 && !(marks[j] === 1 && inner[j] === 1))) return;
+      mask[j] = 1;
+      todo.push(j);
+    };
+    for (let at = 0; at < todo.length; at++) {
+      const i = todo[at]!;
+      const x = i % w;
+      sx += x;
+      sy += Math.floor(i / w);
+      if (x > 0) look(i - 1);
+      if (x + 1 < w) look(i + 1);
+      if (i >= w) look(i - w);
+      if (i + w < cut.length) look(i + w);
+    }
+    area += todo.length;
+    middles.push([x0 + sx / todo.length, y0 + sy / todo.length]);
+  }
+  return { mask, area, middles };
+}
+/** What a cut teaches about colours, written into the box of `belongs`. */
+function learn({ p, marks }: Ground, { box, mask }: Pick<Found, 'box' | 'mask'>, belongs: Float32Array): Float32Array {
+  const small = { w: box.w, h: box.h, L: cropped(p.L, p.w, box), a: cropped(p.a, p.w, box), b: cropped(p.b, p.w, box) };
+  const l = likeness(small, mask, cropped(marks, p.w, box), (i) => mask[i] === 0, cropped(belongs, p.w, box));
+  if (!l) return belongs;
+  const out = belongs.slice();
+  for (let y = 0; y < box.h; y++) out.set(l.belongs.subarray(y * box.w, (y + 1) * box.w), (y + box.y) * p.w + box.x);
+  return out;
+}
+function whole({ box, mask }: Pick<Found, 'box' | 'mask'>, w: number, h: number): Uint8Array {
+  const out = new Uint8Array(w * h);
+  for (let y = 0; y < box.h; y++) out.set(mask.subarray(y * box.w, (y + 1) * box.w), (y + box.y) * w + box.x);
+  return out;
+}
+
+/**
+ * @param half the picture half as wide
+ * @param marks 1 where it was pressed (at least one pixel), 2 where it is not
+ * @param inside 1 where it may be; null: everywhere
+ * @param first how well each pixel of a copy belongs by the press alone, 0..1
+ * @returns from the smallest disc to the largest
+ */
+export function atSizes(
+  p: SmallPicture,
+  half: SmallPicture,
+  marks: Marks,
+  inside: Uint8Array | null,
+  first: (copy: SmallPicture, marks: Marks) => Float32Array,
+): Guess[] {
+  const halfMarks = halvedMarks(marks, p.w, p.h);
+  const halfInside = inside && halvedMarks(inside, p.w, p.h);
+  const quarter = halved(half);
+  const small = groundOf(half, halfMarks, halfInside);
+  const smaller = groundOf(
+    quarter,
+    halvedMarks(halfMarks, half.w, half.h),
+    halfInside && halvedMarks(halfInside, half.w, half.h),
+  );
+  const begin = new Map([small, smaller].map((g) => [g, first(g.p, g.marks)]));
+  return SIZES.map((size): Guess => {
+    const rough = size < COARSE ? small : smaller;
+    const s = size * Math.max(rough.p.w, rough.p.h);
+    const least = SHRUNK * rough.pressed.length;
+    let belongs = begin.get(rough)!;
+    let found = cutIn(rough, middlesOf(rough), s, belongs, least);
+    for (let round = 2; round < ROUNDS; round++) {
+      belongs = learn(rough, found, belongs);
+      found = cutIn(rough, found.middles, s, belongs, least);
+    }
+    belongs = learn(rough, found, belongs);
+    let middles = found.middles;
+    // The last round is laid on the finer copy, or a coarse border would look less like an edge.
+    if (rough === smaller) {
+      belongs = doubled(belongs, quarter.w, quarter.h, half.w, half.h);
+      middles = middles.map(([x, y]) => [2 * x + 0.5, 2 * y + 0.5]);
+    }
+    const last = cutIn(small, middles, size * Math.max(half.w, half.h), belongs, SHRUNK * small.pressed.length);
+    return {
+      mask: whole(last, half.w, half.h),
+      size,
+      middles: last.middles.map(([x, y]) => [2 * x + 0.5, 2 * y + 0.5]),
+      belongs: doubled(belongs, half.w, half.h, p.w, p.h),
+    };
+  });
+}
+/** Where discs begin: the middle of each mark that is kept. */
+function middlesOf({ p, marks }: Ground): Point[] {
+  const box = { x: 0, y: 0, w: p.w, h: p.h };
+  return pieces(new Uint8Array(marks.length), marks, new Uint8Array(marks.length).fill(1), box).middles;
+}
+/** A guess laid along the edges of the whole picture. */
+export function laidAt(
+  p: SmallPicture,
+  marks: Marks,
+  inside: Uint8Array | null,
+  half: SmallPicture,
+  q: Guess,
+): Uint8Array {
+  const g = groundOf(p, marks, inside);
+  const guess = doubled(q.mask, half.w, half.h, p.w, p.h);
+  const s = q.size * Math.max(p.w, p.h);
+  const box = boxAt(g, q.middles, s);
+  const taught = learn(g, { box, mask: cropped(guess, p.w, box) }, q.belongs);
+  return whole(cutIn(g, q.middles, s, taught, 1, guess), p.w, p.h);
+}
