@@ -54,6 +54,32 @@ const shot = (...adjustments: OpUse[]): ShotState => ({
 });
 const q = { correction: 'c', bits: 16 } as const;
 
+describe('what lies beyond the range', () => {
+  it('is told of what gamut care is given and gives, in the region alone', async () => {
+    // Twice the saturation and a stop more drive skin over 1; the green around it is no part of the region.
+    const strong = [newUse('s', 'saturation', { amountPct: 300 }), newUse('e', 'exposure', { stops: 1 })];
+    const at = (...more: OpUse[]) =>
+      s.beyond({ shot: shot(...strong, ...more), correction: 'c', use: more.at(-1)!.id });
+    const { given, gives } = await at(newUse('g', 'gamutCare', { amountPct: 100 }));
+    expect(given.share).toBeGreaterThan(0.3);
+    expect(given.furthest).toBeGreaterThan(0.2);
+    expect(gives).toEqual({ share: 0, furthest: 0 });
+    const half = await at(newUse('g', 'gamutCare', { amountPct: 50 }));
+    expect(half.given).toEqual(given);
+    expect(half.gives.furthest).toBeGreaterThan(0.4 * given.furthest);
+    expect(half.gives.furthest).toBeLessThan(0.6 * given.furthest);
+    // Off, or before anything left the range: nothing changes, nothing is beyond.
+    const off = await at({ ...newUse('g', 'gamutCare', { amountPct: 100 }), on: false });
+    expect(off.gives).toEqual(off.given);
+    const calm = await s.beyond({
+      shot: shot(newUse('g', 'gamutCare', { amountPct: 100 })),
+      correction: 'c',
+      use: 'g',
+    });
+    expect(calm.given).toEqual({ share: 0, furthest: 0 });
+    await expect(s.beyond({ shot: shot(), correction: 'c', use: 'g' })).rejects.toThrow(/no such adjustment/);
+  });
+});
 describe('the mean of a region', () => {
   it('is that of what the adjustment is given, not of the picture', async () => {
     expect(await s.meanGiven({ shot: shot(newUse('k', 'contrast')), correction: 'c', use: 'k' })).toBeCloseTo(0.4, 2);

@@ -143,7 +143,10 @@ export function companionOf(c: CorrectionRecord): string | null {
   return c.terms.length === 1 && t && isLink(t) && t.on && t.outside !== t.not ? t.of : null;
 }
 /** A correction of the outside of another one's region, behind it; of one that is there already, that one. */
-export function addCompanion(id: string): void {
+export function addCompanion(
+  id: string,
+  adjustments = ['balance', 'saturation', 'exposure'].map((op) => newUse(useId(), op)),
+): void {
   const c = correction(id);
   if (!c) return;
   const list = ownCorrectionsOf(doc().records, c.owner);
@@ -167,7 +170,7 @@ export function addCompanion(id: string): void {
       ...(c.side ? { side: c.side } : {}),
       terms: [link],
       tidy: standingTidy(),
-      adjustments: ['balance', 'saturation', 'exposure'].map((op) => newUse(useId(), op)),
+      adjustments,
     };
     doc().change('Correct the outside too', (r) => reorder(put(made)(r), c.owner));
     session().set({ correction: made.id });

@@ -50,6 +50,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   recolour: 'final',
   recoloured: 'figures',
   evenness: 'figures',
+  beyond: 'figures',
   meanGiven: 'final',
   sides: 'figures',
   limits: 'figures',

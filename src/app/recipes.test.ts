@@ -1,16 +1,37 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
-import { beforeEach, describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { ownCorrectionsOf } from '../document/records';
 import type { AnyRecord } from '../document/records';
 import * as act from './actions';
 import { useNotices } from './notices';
-import { addReady, applyRecipe, keepRecipe, keptRecipes, openRecipe, ready, removeRecipe } from './recipes';
+import {
+  addContrast,
+  addReady,
+  applyRecipe,
+  CONTRAST,
+  keepRecipe,
+  keptRecipes,
+  openRecipe,
+  ready,
+  removeRecipe,
+} from './recipes';
 import { recipeTable } from './recipeStore';
 import * as region from './region';
 import { useDoc, useSession } from './store';
 import { shotRecord, stillRecord } from '../../testkit/records';
 
+const answers: { asked: string[]; sides: unknown; recolour: unknown } = { asked: [], sides: null, recolour: null };
+vi.mock('./engine', () => ({
+  engine: () => ({
+    request: (name: 'sides' | 'recolour', input: { shot: { corrections: { id: string }[] }; correction: string }) => {
+      // What is asked about is in the state that is asked.
+      expect(input.shot.corrections.map((c) => c.id)).toContain(input.correction);
+      answers.asked.push(name);
+      return Promise.resolve(answers[name]);
+    },
+  }),
+}));
 const records = () => useDoc.getState().records;
 const own = (id: string) => ownCorrectionsOf(records(), `shot:${id}`);
 const told = (): string =>
@@ -27,7 +48,8 @@ beforeEach(async () => {
 
 describe('recipes', () => {
   it('what comes ready is an ordinary correction, for the size of the picture, one undo each', () => {
-    for (const { name } of ready) {
+    for (const { name, make } of ready) {
+      if (!make) continue;
       const before = records();
       addReady('shot:b', name);
       const c = own('b').at(-1)!;
@@ -42,6 +64,71 @@ describe('recipes', () => {
     expect(t).toMatchObject({ not: true, use: { op: 'ellipse', params: { cxPx: 400, cyPx: 225 } } });
     addReady('shot:b', 'Vignette');
     expect(own('b').map((c) => c.name)).toEqual(['Vignette', 'Vignette 1']);
+  });
+  it('what needs a press begins its tool and says what to press on; without one nothing is added', () => {
+    const before = records();
+    addReady('shot:b', 'Skin to the line');
+    expect(records()).toEqual(before);
+    expect(useSession.getState()).toMatchObject({ tool: 'skinPress' });
+    expect(told()).toMatch(/skin of a person/);
+    for (const name of ['Calmer wall', 'Recolour']) {
+      useSession.getState().set({ tool: 'none' });
+      addReady('shot:b', name);
+      const c = own('b').at(-1)!;
+      expect(c.terms).toMatchObject([{ use: { op: 'key' } }]);
+      expect(useSession.getState()).toMatchObject({ tool: 'key', sampling: 'again', term: c.terms[0]!.id });
+    }
+  });
+  it('contrast pushes the outside across from the hue that is inside; what has none is said', async () => {
+    await addContrast('shot:a');
+    expect(told()).toMatch(/Choose one that has a region/);
+    const c = act.addCorrection('shot:a');
+    region.addTerm(c.id, 'ellipse', { cxPx: 800, cyPx: 450, rxPx: 100, ryPx: 80 });
+    // BT.709: Y' 0.47782, Cb (0.3 - Y') / 1.8556, Cr (0.8 - Y') / 1.5748: 115.1 degrees, and -64.9 across.
+    answers.sides = { after: { inside: [0.8, 0.4, 0.3], outside: [0.4, 0.4, 0.4] } };
+    addReady('shot:a', CONTRAST);
+    await vi.waitFor(() => expect(own('a')).toHaveLength(2));
+    const made = own('a').at(-1)!;
+    expect(act.companionOf(made)).toBe(c.id);
+    const push = made.adjustments.find((u) => u.op === 'balance')!.params as { cbPct: number; crPct: number };
+    expect((Math.atan2(push.crPct, push.cbPct) * 180) / Math.PI).toBeCloseTo(-64.9, 0);
+    expect(Math.hypot(push.cbPct, push.crPct)).toBeCloseTo(4, 1);
+    await addContrast('shot:a');
+    expect(told()).toMatch(/is an outside itself/);
+    useSession.getState().set({ correction: c.id });
+    await addContrast('shot:a');
+    expect(told()).toMatch(/has a correction already/);
+    expect(own('a')).toHaveLength(2);
+    useDoc.getState().undo();
+    expect(own('a')).toHaveLength(1);
+    useSession.getState().set({ correction: c.id });
+    answers.sides = { after: { inside: [0.4, 0.4, 0.4], outside: [0.5, 0.4, 0.4] } };
+    await addContrast('shot:a');
+    expect(own('a').at(-1)!.adjustments[0]!.params).toEqual({});
+    expect(told()).toMatch(/nearly grey/);
+  });
+  it('a recolour is solved again where it is added, in the same undo; keys and an empty region are said', async () => {
+    const c = act.addCorrection('shot:a');
+    act.addAdjustment(c.id, 'recolour', { from: [0.6, 0.1, 0], to: [0.5, 0, 0.1], trim: [0.01, 0, 0] });
+    await keepRecipe(c.id);
+    const [kept] = await keptRecipes();
+    answers.asked = [];
+    answers.recolour = { params: { from: [0.4, 0.05, 0.02], to: [0.5, 0, 0.1], trim: [0, 0, 0] } };
+    const before = records();
+    await applyRecipe('shot:b', kept!.text);
+    expect(answers.asked).toEqual(['recolour']);
+    const recolour = (): unknown =>
+      own('b')
+        .at(-1)!
+        .adjustments.find((u) => u.op === 'recolour')!.params;
+    expect(recolour()).toMatchObject({ from: [0.4, 0.05, 0.02], to: [0.5, 0, 0.1], trim: [0, 0, 0] });
+    expect(told()).toMatch(/solved again/);
+    useDoc.getState().undo();
+    expect(records()).toEqual(before);
+    answers.recolour = { params: null };
+    await applyRecipe('shot:b', kept!.text);
+    expect(recolour()).toMatchObject({ from: [0.6, 0.1, 0], trim: [0.01, 0, 0] });
+    expect(told()).toMatch(/holds nothing here/);
   });
   it('one is kept with what its links led to, and told anew for another size; one undo takes it back', async () => {
     const first = act.addCorrection('shot:a');

@@ -1,30 +1,72 @@
 /** Recipes: corrections that come ready, and those that a person keeps; every value of them can be changed. */
 import { newUse } from '../core/graph/plan.defaults';
 import { isOp, mapTerms, mattesOf } from '../core/graph/region';
+import { sideFigures } from '../core/skin/sides';
+import { isKeyframedList } from '../core/op/params';
 import { put } from '../document/history';
 import { formatRecipe, parseRecipe } from '../document/recipe';
 import { mediaOf, newId, ownCorrectionsOf, recordOf } from '../document/records';
 import type { CorrectionRecord, Records, ShotId } from '../document/records';
 import { LIMITS } from '../document/schema';
-import { standingTidy } from './actions';
+import { addCompanion, chosenCorrection, companionOf, shotState, standingTidy } from './actions';
 import { carried } from './carry';
 import { sizeOf } from './copyPart';
 import { correction, freeName, useId } from './edit';
+import { engine } from './engine';
 import { download, fileStem } from './files';
 import { guard, sayNews } from './notices';
 import { recipeTable } from './recipeStore';
 import type { RecipeRow } from './recipeStore';
+import type { Lab } from './recolour';
 import { withoutLinks } from './region';
 import { useDoc, useSession } from './store';
+import { wordsOf } from './words';
 
 type Parts = Pick<CorrectionRecord, 'terms' | 'adjustments'>;
 interface Recipe {
   name: string;
   tip: string;
-  /** For a picture of w by h pixels. */
-  make(w: number, h: number): Parts;
+  /** For a picture of w by h pixels. Left out where the person's press makes it. */
+  make?(w: number, h: number): Parts;
+  /** What the picture must be asked next, by which tool, in words. */
+  next?: { tool: 'key' | 'skinPress'; words: string };
 }
+const aKey = (): CorrectionRecord['terms'][number] => {
+  const id = useId();
+  return { id, join: 'and', not: false, name: 'Key 1', use: newUse(id, 'key', {}) };
+};
+/** The one that leans on a correction that is there. */
+export const CONTRAST = 'Colour contrast';
+/** So far the outside is pushed towards the hue across, and so much of its saturation is left. */
+const APART = { pushPct: 4, saturationPct: 88 };
 export const ready: readonly Recipe[] = [
+  {
+    name: 'Skin to the line',
+    tip: 'Press a person: their whole skin is found and brought to the line',
+    next: { tool: 'skinPress', words: 'Press on the skin of a person: what is found is shown before it is taken.' },
+  },
+  {
+    name: 'Calmer wall',
+    tip: 'Press a surface that is too loud: its colour, with half of its saturation',
+    make: () => ({
+      terms: [aKey()],
+      adjustments: [newUse(useId(), 'saturation', { amountPct: 50 }), newUse(useId(), 'exposure')],
+    }),
+    next: {
+      tool: 'key',
+      words: 'Press on the surface that is too loud: until then the key holds what skin usually is.',
+    },
+  },
+  {
+    name: 'Recolour',
+    tip: 'Press a thing, then choose the colour that it shall have; folds and highlights stay',
+    make: () => ({ terms: [aKey()], adjustments: [newUse(useId(), 'recolour')] }),
+    next: { tool: 'key', words: 'Press on the thing, then choose its new colour under Recolour.' },
+  },
+  {
+    name: CONTRAST,
+    tip: 'The outside of the chosen correction calmer, and a little towards the hue across from what is inside',
+  },
   {
     name: 'Vignette',
     tip: 'The borders of the picture darker, by exposure outside a wide soft ellipse',
@@ -66,13 +108,57 @@ async function freeRecipeName(name: string): Promise<string> {
   const taken = [...ready.map((r) => r.name), ...((await recipeTable().toCollection().primaryKeys()) as string[])];
   return taken.includes(name) ? freeName(name.slice(0, LIMITS.name - 5), taken) : name;
 }
+/**
+ * The outside of a correction's region, drawn away from the hue that is inside: the two come to stand further apart.
+ * The hue is the region's own mean as it leaves, read now.
+ */
+export async function addContrast(shot: ShotId): Promise<void> {
+  await guard('Colour contrast was not added', async () => {
+    const { records } = useDoc.getState();
+    const to = recordOf(records, shot, 'shot');
+    const c = to && chosenCorrection(records, shot, useSession.getState().correction);
+    if (!to || !c || c.terms.length === 0)
+      throw new Error('it leans on the region of a correction. Choose one that has a region, then add it again');
+    if (companionOf(c) !== null) throw new Error(`"${c.name}" is an outside itself. Choose the correction it leans on`);
+    if (ownCorrectionsOf(records, shot).some((x) => companionOf(x) === c.id))
+      throw new Error(`the outside of "${c.name}" has a correction already. Change that one, or remove it first`);
+    const { after } = await engine().request('sides', { shot: shotState(records, to), correction: c.id });
+    if (!after.inside) throw new Error(`nothing lies in the region of "${c.name}". Isolate something first`);
+    // What the page shows by then may be another state: nothing is added to that.
+    if (useDoc.getState().records !== records) throw new Error('the project has changed meanwhile. Add it again');
+    const { hueDeg } = sideFigures(after.inside);
+    const across = hueDeg === null ? null : ((hueDeg + 180) * Math.PI) / 180;
+    const tenth = (v: number): number => Math.round(10 * v) / 10;
+    const push =
+      across === null
+        ? {}
+        : { cbPct: tenth(APART.pushPct * Math.cos(across)), crPct: tenth(APART.pushPct * Math.sin(across)) };
+    addCompanion(c.id, [
+      newUse(useId(), 'balance', push),
+      newUse(useId(), 'saturation', { amountPct: APART.saturationPct }),
+      newUse(useId(), 'exposure'),
+    ]);
+    sayNews(
+      across === null
+        ? `What "${c.name}" holds is nearly grey: its outside is only calmer.`
+        : `The outside of "${c.name}" is calmer, and ${APART.pushPct} % towards the hue across.`,
+    );
+  });
+}
 /** Adds one that comes ready behind what is there, and chooses it. */
 export function addReady(shot: ShotId, name: string): void {
+  if (name === CONTRAST) return void addContrast(shot);
   const { records, change } = useDoc.getState();
   const to = recordOf(records, shot, 'shot');
   const media = to && mediaOf(records, to);
   const recipe = ready.find((r) => r.name === name);
   if (!media || !recipe) return;
+  const ask = (term: string | null): void => {
+    if (!recipe.next) return;
+    useSession.getState().set({ step: 'isolate', term, tool: recipe.next.tool, sampling: 'again' });
+    sayNews(recipe.next.words);
+  };
+  if (!recipe.make) return ask(null);
   const list = ownCorrectionsOf(records, shot);
   const names = list.map((x) => x.name);
   const c: CorrectionRecord = {
@@ -87,7 +173,10 @@ export function addReady(shot: ShotId, name: string): void {
     ...recipe.make(media.width, media.height),
   };
   change(`Add ${name}`, put(c));
+  // Another tab writes: it was said, and nothing has changed.
+  if (useDoc.getState().records === records) return;
   useSession.getState().set({ correction: c.id, step: 'correct', term: null, conversionOpen: false });
+  ask(c.terms[0]?.id ?? null);
 }
 
 /** Keeps a correction as a recipe of its name, or of the next free one. */
@@ -127,6 +216,55 @@ export const putBackRecipe = (row: RecipeRow): Promise<unknown> =>
     await recipeTable().put({ ...row, name: await freeRecipeName(row.name) });
   });
 
+/** Values of these were solved on the picture where the recipe was kept, by patches or by a press. */
+const BY_PATCHES = new Set(['balance', 'hueTurn', 'wheels', 'pulls']);
+/**
+ * What was solved on one picture is solved on another one again: a recolour from what its region holds there. What
+ * only a person can show (where skin is, what a patch lies on) is said.
+ */
+async function solvedAgain(
+  r: Records,
+  shot: ShotId,
+  c: CorrectionRecord,
+): Promise<{ correction: CorrectionRecord; said: string[] }> {
+  const to = recordOf(r, shot, 'shot');
+  const said: string[] = [];
+  if (!to) return { correction: c, said };
+  const adjustments = [...c.adjustments];
+  for (const [i, u] of adjustments.entries()) {
+    if (u.op !== 'recolour' || u.params['to'] === undefined) continue;
+    if (isKeyframedList(u.params['to']) || isKeyframedList(u.params['from'])) {
+      said.push('Its recolour has keys, which stay as they were kept: read it anew at each.');
+      continue;
+    }
+    const aim = u.params['to'] as Lab;
+    try {
+      const { params } = await engine().request('recolour', {
+        shot: shotState(r, to),
+        correction: c.id,
+        use: u.id,
+        bits: useSession.getState().bits,
+        to: aim,
+      });
+      if (!params)
+        said.push('Its region holds nothing here, so the recolour is as it was kept: isolate, then read it.');
+      else {
+        const round = (v: Lab): number[] => v.map((x) => Math.round(x * 1e5) / 1e5);
+        adjustments[i] = {
+          ...u,
+          params: { ...u.params, from: round(params.from), to: round(params.to), trim: round(params.trim) },
+        };
+        said.push('Recolour is solved again from what its region holds here.');
+      }
+    } catch (e) {
+      said.push(`The recolour is as it was kept (${wordsOf(e)}).`);
+    }
+  }
+  if (c.terms.some((t) => isOp(t) && t.use.op === 'skin') && adjustments.some((u) => BY_PATCHES.has(u.op)))
+    said.push('Where skin is only a press can say: press Skin on this picture, then bring it to the line again.');
+  return { correction: { ...c, adjustments }, said };
+}
+
 /** Adds a kept one to a shot, told anew for its size, in one step to undo. */
 export async function applyRecipe(shot: ShotId, text: string): Promise<void> {
   await guard('The recipe was not added', async () => {
@@ -134,15 +272,18 @@ export async function applyRecipe(shot: ShotId, text: string): Promise<void> {
     const { records, change } = useDoc.getState();
     if (!recordOf(records, shot, 'shot')) throw new Error('the shot is not there any more');
     const tables = Object.values(kept.records).filter((r) => r.type === 'table' && !records[r.id]);
-    change(`Add ${kept.correction.name}`, (r) => {
-      const lent = put(kept.scene, kept.correction, ...tables)(r);
-      const { [kept.scene.id]: _s, [kept.correction.id]: _c, ...made } = carried(lent, kept.correction, shot, 'whole');
-      return made as Records;
-    });
+    const lent = put(kept.scene, kept.correction, ...tables)(records);
+    const { [kept.scene.id]: _s, [kept.correction.id]: _c, ...rest } = carried(lent, kept.correction, shot, 'whole');
+    const made = rest as Records;
+    const added = ownCorrectionsOf(made, shot).at(-1);
+    if (!added) return;
+    const { correction: solved, said } = await solvedAgain(made, shot, added);
+    if (useDoc.getState().records !== records) throw new Error('the project has changed meanwhile. Add it again');
+    change(`Add ${kept.correction.name}`, () => put(solved)(made));
     // Another tab writes: it was said, and nothing has changed.
     if (useDoc.getState().records === records) return;
-    const added = ownCorrectionsOf(useDoc.getState().records, shot).at(-1);
-    if (added) useSession.getState().set({ correction: added.id, step: 'correct', term: null, conversionOpen: false });
+    useSession.getState().set({ correction: added.id, step: 'correct', term: null, conversionOpen: false });
+    if (said.length > 0) sayNews(said.join(' '));
   });
 }
 /** Takes a recipe's file into this browser's list. */

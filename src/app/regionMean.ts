@@ -17,6 +17,14 @@ export const evennessOf = (
     { shot: shotState(useDoc.getState().records, shot), correction: corr, use, bits: useSession.getState().bits },
     signal,
   );
+/** What of a region lies beyond the range where an adjustment begins and where it ends. */
+export const beyondOf = (
+  shot: ShotRecord,
+  corr: string,
+  use: string,
+  signal?: AbortSignal,
+): Promise<Requests['beyond']['out']> =>
+  engine().request('beyond', { shot: shotState(useDoc.getState().records, shot), correction: corr, use }, signal);
 const tenth = (v: number): number => Math.round(v * 10) / 10;
 const meanOf = (given: Requests['evenness']['out']['given']): { hueDeg: number; perLumaPct: number } => ({
   hueDeg: tenth(given.hueDeg),

@@ -130,6 +130,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.meanGiven(m.body) };
       case 'evenness':
         return { body: await s.evenness(m.body) };
+      case 'beyond':
+        return { body: await s.beyond(m.body) };
       case 'recolour':
       case 'recoloured':
         return { body: await s.recolour(m.body) };

@@ -112,6 +112,9 @@ export class Session extends Held {
   evenness(q: Requests['evenness']['in']): Promise<Requests['evenness']['out']> {
     return recolouring.evenness(this, q);
   }
+  beyond(q: Requests['beyond']['in']): Promise<Requests['beyond']['out']> {
+    return recolouring.beyond(this, q);
+  }
   limits(shot: ShotState, limits: Limits): Promise<LimitsReply> {
     return files.limits(this, shot, limits);
   }

@@ -13,6 +13,7 @@ import type { ChartPlace } from '../core/match/chart';
 import type { Separation } from '../core/matte/separate';
 import type { OpTerm } from '../core/graph/plan';
 import type { NearColours } from '../core/matte/near';
+import type { Beyond } from '../core/color/beyond';
 import type { Even } from '../core/skin/evenness';
 import type { Limits, OutsideLimits } from '../core/skin/limits';
 import type { SideMeans } from '../core/skin/sides';
@@ -399,6 +400,8 @@ export interface Requests {
     in: { shot: ShotState; correction: string; use: string | null; bits: 8 | 16 };
     out: { given: Even; leaves: Even | null };
   };
+  /** What lies beyond the range in a region: of what an adjustment is given, and of what it gives. */
+  beyond: { in: { shot: ShotState; correction: string; use: string }; out: { given: Beyond; gives: Beyond } };
   /** Mean luma of a region where an adjustment begins, signal. */
   meanGiven: { in: { shot: ShotState; correction: string; use: string }; out: number };
   /** Mean colours of a region and of its outside. */

@@ -1,7 +1,7 @@
 /** Recipes: what comes ready, and what a person keeps. */
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { drag, newCorrection, openBench, saved, sentence, watch } from './helpers';
+import { at, drag, newCorrection, openBench, saved, sentence, watch } from './helpers';
 
 test('a vignette and a split tone are added by mouse and by keys, changed like any other, undone and kept', async ({
   page,
@@ -16,7 +16,7 @@ test('a vignette and a split tone are added by mouse and by keys, changed like a
   await expect.poll(() => page.locator('[data-correction="Vignette"]').count()).toBe(1);
   await button.focus();
   await page.keyboard.press('Enter');
-  await page.keyboard.press('ArrowDown');
+  await page.keyboard.type('Split');
   await page.keyboard.press('Enter');
   await expect.poll(() => sentence(page)).toMatch(/^Split tone: /);
   await button.click();
@@ -28,6 +28,41 @@ test('a vignette and a split tone are added by mouse and by keys, changed like a
   await page.reload();
   await expect(page.locator('[data-correction="Vignette"]')).toBeVisible();
   await expect(page.locator('[data-correction="Split tone"]')).toBeVisible();
+  expect(faults).toEqual([]);
+});
+
+test('what needs a press asks for it: skin to the line, a calmer wall, contrast with its outside', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'proofing-table');
+  const add = async (name: RegExp): Promise<void> => {
+    await page.getByRole('button', { name: 'Recipes', exact: true }).click();
+    await page.getByRole('menuitem', { name }).click();
+  };
+  const press = async (x: number, y: number): Promise<void> => page.mouse.click(...(await at(page, [x, y])));
+  await add(/^Skin to the line/);
+  await expect(page.getByText('Press on the skin of a person')).toBeVisible();
+  await press(520, 380);
+  await expect(page.getByText(/^Skin 1: \d.* % of the picture\./)).toBeVisible({ timeout: 20_000 });
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await expect.poll(() => sentence(page)).toMatch(/^Skin 1: .*balance/);
+
+  await add(/^Calmer wall/);
+  const key = /^Calmer wall: where hue is .*saturation 50 %/;
+  await press(900, 120);
+  await expect.poll(() => sentence(page), { timeout: 20_000 }).toMatch(key);
+  await expect(page.locator('[data-correction="Calmer wall"]')).toBeVisible();
+  await add(/^Colour contrast/);
+  await expect
+    .poll(() => sentence(page), { timeout: 20_000 })
+    .toMatch(/^Calmer wall, outside: .*balance.*saturation 88 %/);
+  // It is an outside itself: said, and nothing more is added.
+  const before = await page.locator('[data-correction]').count();
+  await add(/^Colour contrast/);
+  await expect(page.getByText(/is an outside itself/)).toBeVisible();
+  expect(await page.locator('[data-correction]').count()).toBe(before);
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => sentence(page)).toMatch(/^Calmer wall, outside: .*saturation 88 %/);
   expect(faults).toEqual([]);
 });
 

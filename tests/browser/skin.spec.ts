@@ -177,6 +177,7 @@ test('evenness begins with the mean of the region, says its spread, is one undo;
   await expect(spread).toHaveCount(0);
   await page.getByLabel('Add an adjustment').selectOption('gamutCare');
   await expect.poll(() => sentence(page)).toContain('gamut care 100 %');
+  await expect(page.getByLabel('Beyond the range')).toHaveText(/of the region l(ay|ies) beyond the range/);
   await saved(page);
   await page.reload();
   await expect.poll(() => sentence(page)).toContain('gamut care 100 %');

@@ -41,6 +41,7 @@ import { guard } from '../notices';
 import { hasRegion } from '../../core/graph/region';
 import { pivotAtMean } from '../regionMean';
 import { EvennessRead } from './EvennessControls';
+import { GamutRead } from './GamutRead';
 import { BandControls } from './BandControls';
 import { PullControls } from './PullControls';
 import { RecolourControls } from './RecolourControls';
@@ -370,6 +371,13 @@ export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
         <>
           <Params op="evenness" values={v} stored={use.params} put={put} />
           <EvennessRead corr={corr} use={use} shot={shot} />
+        </>
+      );
+    case 'gamutCare':
+      return (
+        <>
+          <Params op="gamutCare" values={v} stored={use.params} put={put} />
+          <GamutRead corr={corr} use={use} shot={shot} />
         </>
       );
     case 'zones':

@@ -1,14 +1,11 @@
 /** Evenness: its controls, the spread of the region before and after, and the mean read anew. */
-import { useEffect, useState } from 'react';
 import type { OpUse } from '../../core/graph/plan';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import type { Requests } from '../../protocol/messages';
 import { Button, Dim, Line } from '../../ui/controls';
-import { asking } from '../asking';
 import { evennessOf, readEvenness } from '../regionMean';
-import { useLive } from '../live';
-import { wordsOf } from '../words';
 import { useMoment } from '../values';
+import { useRead } from './read';
 
 type Read = Requests['evenness']['out'];
 function told({ given, leaves }: Read): string {
@@ -18,19 +15,8 @@ function told({ given, leaves }: Read): string {
 }
 
 export function EvennessRead({ corr, use, shot }: { corr: CorrectionRecord; use: OpUse; shot: ShotRecord }) {
-  const [read, setRead] = useState<{ is: Read | null; fault: string }>({ is: null, fault: '' });
-  const finals = useLive((s) => s.finals);
+  const read = useRead(shot, corr.id, use.id, evennessOf);
   const moment = useMoment(shot);
-  useEffect(
-    () =>
-      asking(
-        (signal) => evennessOf(shot, corr.id, use.id, signal),
-        (is) => setRead({ is, fault: '' }),
-        (e) => setRead({ is: null, fault: wordsOf(e) }),
-      ),
-    // What was drawn last is what is read.
-    [finals, shot, corr.id, use.id],
-  );
   return (
     <>
       <p

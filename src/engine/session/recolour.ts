@@ -11,6 +11,8 @@ import type { params as recolourParams } from '../../core/ops/recolour/params';
 import { plainContext } from '../../core/op/contract';
 import type { PixelOp } from '../../core/op/contract';
 import { luma } from '../../core/color/ycbcr';
+import { beyondOf } from '../../core/color/beyond';
+import type { Beyond } from '../../core/color/beyond';
 import { evenOf } from '../../core/skin/evenness';
 import type { RecolourReply, RecolourRequest, Requests, ShotState } from '../../protocol/messages';
 import { matteOf, rgbOf } from '../samples';
@@ -94,6 +96,22 @@ export async function evenness(h: Held, q: Requests['evenness']['in']): Promise<
   if (!given) throw new RangeError('The region has hardly a colour: there is no hue to even');
   const { codes } = coded(weighed(h, (await h.run(q.shot)).out, at, weight), q.bits);
   return { given, leaves: evenOf(codes, given) };
+}
+
+/** What lies beyond the range in a region: of what an adjustment is given, and of what it gives. */
+export async function beyond(h: Held, q: Requests['beyond']['in']): Promise<Requests['beyond']['out']> {
+  const c = q.shot.corrections.find((x) => x.id === q.correction);
+  const k = c?.adjustments.findIndex((u) => u.id === q.use) ?? -1;
+  if (!c || k < 0) throw new RangeError('There is no such adjustment in this shot');
+  const step = (await h.run(q.shot, q.correction)).steps.get(q.correction);
+  if (!step) throw new RangeError('There is no such correction in this shot');
+  // A copy: what is held may be given up while the next picture is made.
+  const matte = h.ev.arena.look((v) => matteOf(v, step.input, step.matte)?.slice() ?? null);
+  const at = async (n: number): Promise<Beyond> => {
+    const { out } = await h.run({ ...q.shot, corrections: inputOfAdjustment(q.shot.corrections, c.id, n) });
+    return h.ev.arena.look((v) => beyondOf(rgbOf(v, out), matte, () => h.ev.check()));
+  };
+  return { given: await at(k), gives: await at(k + 1) };
 }
 
 export async function recolourTo(h: Held, q: RecolourRequest): Promise<RecolourReply> {
