@@ -242,7 +242,7 @@ function whole({ box, mask }: Pick<Found, 'box' | 'mask'>, w: number, h: number)
  * @param marks 1 where it was pressed (at least one pixel), 2 where it is not
  * @param inside 1 where it may be; null: everywhere
  * @param first how well each pixel of a copy belongs by the press alone, 0..1
- * @returns from the smallest disc to the largest
+ * @returns from the smallest disc to the largest; none where the copies show no press
  */
 export function atSizes(
   p: SmallPicture,
@@ -260,9 +260,12 @@ export function atSizes(
     halvedMarks(halfMarks, half.w, half.h),
     halfInside && halvedMarks(halfInside, half.w, half.h),
   );
-  const begin = new Map([small, smaller].map((g) => [g, first(g.p, g.marks)]));
+  // On a copy what is left counts over what is kept: a press among strokes may not be seen there any more.
+  const seen = [small, smaller].filter((g) => g.pressed.length > 0);
+  if (!seen.includes(small)) return [];
+  const begin = new Map(seen.map((g) => [g, first(g.p, g.marks)]));
   return SIZES.map((size): Guess => {
-    const rough = size < COARSE ? small : smaller;
+    const rough = size < COARSE || !seen.includes(smaller) ? small : smaller;
     const s = size * Math.max(rough.p.w, rough.p.h);
     const least = SHRUNK * rough.pressed.length;
     let belongs = begin.get(rough)!;

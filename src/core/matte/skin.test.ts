@@ -115,6 +115,21 @@ describe.each(Object.entries(WAYS))('skin from one press, %s', (way, find) => {
   });
 });
 describe('a press before a wall of its own colour', () => {
+  it('among strokes that say "not this", which hide it on a smaller copy, is found all the same', () => {
+    // 66, 62 is in the block of four by four that begins at 64, 60, and in that of two by two at 66, 62.
+    const { p } = face([0.62, 0.045, 0.05], 0.004);
+    for (const [u, v] of [
+      [64, 60],
+      [67, 63],
+    ] as const) {
+      const marks = new Uint8Array(W * H);
+      marks[62 * W + 66] = 1;
+      marks[v * W + u] = 2;
+      const found = pressedSkin(p, marks, null)!;
+      expect(found[62 * W + 66]).toBe(1);
+      expect(found[v * W + u]).toBe(0);
+    }
+  });
   it('is held by the size of what looks like a thing, where growing alone runs over the wall', () => {
     // Between face and wall there is hardly more than the noise; at its right the face is as dark as the wall.
     const { p, truth } = face([0.62, 0.045, 0.05], 0.004);
