@@ -21,13 +21,18 @@ import * as region from './region';
 import { useDoc, useSession } from './store';
 import { shotRecord, stillRecord } from '../../testkit/records';
 
-const answers: { asked: string[]; sides: unknown; recolour: unknown } = { asked: [], sides: null, recolour: null };
+const answers: { asked: string[]; sides: unknown; recolour: unknown; meanwhile?: () => void } = {
+  asked: [],
+  sides: null,
+  recolour: null,
+};
 vi.mock('./engine', () => ({
   engine: () => ({
     request: (name: 'sides' | 'recolour', input: { shot: { corrections: { id: string }[] }; correction: string }) => {
       // What is asked about is in the state that is asked.
       expect(input.shot.corrections.map((c) => c.id)).toContain(input.correction);
       answers.asked.push(name);
+      answers.meanwhile?.();
       return Promise.resolve(answers[name]);
     },
   }),
@@ -125,6 +130,14 @@ describe('recipes', () => {
     expect(told()).toMatch(/solved again/);
     useDoc.getState().undo();
     expect(records()).toEqual(before);
+    // What is done while it is solved stays, and so does the recipe.
+    answers.meanwhile = () => void act.addCorrection('shot:b');
+    await applyRecipe('shot:b', kept!.text);
+    delete answers.meanwhile;
+    expect(own('b')).toHaveLength(2);
+    expect(recolour()).toMatchObject({ from: [0.4, 0.05, 0.02] });
+    useDoc.getState().undo();
+    useDoc.getState().undo();
     answers.recolour = { params: null };
     await applyRecipe('shot:b', kept!.text);
     expect(recolour()).toMatchObject({ from: [0.6, 0.1, 0], trim: [0.01, 0, 0] });

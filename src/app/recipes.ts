@@ -124,8 +124,7 @@ export async function addContrast(shot: ShotId): Promise<void> {
       throw new Error(`the outside of "${c.name}" has a correction already. Change that one, or remove it first`);
     const { after } = await engine().request('sides', { shot: shotState(records, to), correction: c.id });
     if (!after.inside) throw new Error(`nothing lies in the region of "${c.name}". Isolate something first`);
-    // What the page shows by then may be another state: nothing is added to that.
-    if (useDoc.getState().records !== records) throw new Error('the project has changed meanwhile. Add it again');
+    if (!correction(c.id)) throw new Error(`"${c.name}" is not there any more`);
     const { hueDeg } = sideFigures(after.inside);
     const across = hueDeg === null ? null : ((hueDeg + 180) * Math.PI) / 180;
     const tenth = (v: number): number => Math.round(10 * v) / 10;
@@ -216,6 +215,8 @@ export const putBackRecipe = (row: RecipeRow): Promise<unknown> =>
     await recipeTable().put({ ...row, name: await freeRecipeName(row.name) });
   });
 
+/** Of a recolour. */
+type Solved = Record<'from' | 'to' | 'trim', number[]>;
 /** Values of these were solved on the picture where the recipe was kept, by patches or by a press. */
 const BY_PATCHES = new Set(['balance', 'hueTurn', 'wheels', 'pulls']);
 /**
@@ -226,12 +227,12 @@ async function solvedAgain(
   r: Records,
   shot: ShotId,
   c: CorrectionRecord,
-): Promise<{ correction: CorrectionRecord; said: string[] }> {
+): Promise<{ solved: (Solved | undefined)[]; said: string[] }> {
   const to = recordOf(r, shot, 'shot');
   const said: string[] = [];
-  if (!to) return { correction: c, said };
-  const adjustments = [...c.adjustments];
-  for (const [i, u] of adjustments.entries()) {
+  const solved: (Solved | undefined)[] = c.adjustments.map(() => undefined);
+  if (!to) return { solved, said };
+  for (const [i, u] of c.adjustments.entries()) {
     if (u.op !== 'recolour' || u.params['to'] === undefined) continue;
     if (isKeyframedList(u.params['to']) || isKeyframedList(u.params['from'])) {
       said.push('Its recolour has keys, which stay as they were kept: read it anew at each.');
@@ -250,19 +251,16 @@ async function solvedAgain(
         said.push('Its region holds nothing here, so the recolour is as it was kept: isolate, then read it.');
       else {
         const round = (v: Lab): number[] => v.map((x) => Math.round(x * 1e5) / 1e5);
-        adjustments[i] = {
-          ...u,
-          params: { ...u.params, from: round(params.from), to: round(params.to), trim: round(params.trim) },
-        };
+        solved[i] = { from: round(params.from), to: round(params.to), trim: round(params.trim) };
         said.push('Recolour is solved again from what its region holds here.');
       }
     } catch (e) {
       said.push(`The recolour is as it was kept (${wordsOf(e)}).`);
     }
   }
-  if (c.terms.some((t) => isOp(t) && t.use.op === 'skin') && adjustments.some((u) => BY_PATCHES.has(u.op)))
+  if (c.terms.some((t) => isOp(t) && t.use.op === 'skin') && c.adjustments.some((u) => BY_PATCHES.has(u.op)))
     said.push('Where skin is only a press can say: press Skin on this picture, then bring it to the line again.');
-  return { correction: { ...c, adjustments }, said };
+  return { solved, said };
 }
 
 /** Adds a kept one to a shot, told anew for its size, in one step to undo. */
@@ -272,17 +270,27 @@ export async function applyRecipe(shot: ShotId, text: string): Promise<void> {
     const { records, change } = useDoc.getState();
     if (!recordOf(records, shot, 'shot')) throw new Error('the shot is not there any more');
     const tables = Object.values(kept.records).filter((r) => r.type === 'table' && !records[r.id]);
-    const lent = put(kept.scene, kept.correction, ...tables)(records);
-    const { [kept.scene.id]: _s, [kept.correction.id]: _c, ...rest } = carried(lent, kept.correction, shot, 'whole');
-    const made = rest as Records;
-    const added = ownCorrectionsOf(made, shot).at(-1);
-    if (!added) return;
-    const { correction: solved, said } = await solvedAgain(made, shot, added);
-    if (useDoc.getState().records !== records) throw new Error('the project has changed meanwhile. Add it again');
-    change(`Add ${kept.correction.name}`, () => put(solved)(made));
+    const added = (r: Records): { made: Records; c: CorrectionRecord | undefined } => {
+      const lent = put(kept.scene, kept.correction, ...tables)(r);
+      const { [kept.scene.id]: _s, [kept.correction.id]: _c, ...made } = carried(lent, kept.correction, shot, 'whole');
+      return { made: made as Records, c: ownCorrectionsOf(made as Records, shot).at(-1) };
+    };
+    const trial = added(records);
+    const { solved, said } = trial.c ? await solvedAgain(trial.made, shot, trial.c) : { solved: [], said: [] };
+    // The project may have gone on while it was solved: it is added to what is there by now.
+    const before = useDoc.getState().records;
+    if (!recordOf(before, shot, 'shot')) throw new Error('the shot is not there any more');
+    change(`Add ${kept.correction.name}`, (r) => {
+      const { made, c } = added(r);
+      if (!c) return made;
+      const adjustments = c.adjustments.map((u, i) => ({ ...u, params: { ...u.params, ...solved[i] } }));
+      return put({ ...c, adjustments })(made);
+    });
     // Another tab writes: it was said, and nothing has changed.
-    if (useDoc.getState().records === records) return;
-    useSession.getState().set({ correction: added.id, step: 'correct', term: null, conversionOpen: false });
+    const now = useDoc.getState().records;
+    if (now === before) return;
+    const c = ownCorrectionsOf(now, shot).at(-1);
+    if (c) useSession.getState().set({ correction: c.id, step: 'correct', term: null, conversionOpen: false });
     if (said.length > 0) sayNews(said.join(' '));
   });
 }
