@@ -132,11 +132,14 @@ export async function addContrast(shot: ShotId): Promise<void> {
       across === null
         ? {}
         : { cbPct: tenth(APART.pushPct * Math.cos(across)), crPct: tenth(APART.pushPct * Math.sin(across)) };
+    const before = useDoc.getState().records;
     addCompanion(c.id, [
       newUse(useId(), 'balance', push),
       newUse(useId(), 'saturation', { amountPct: APART.saturationPct }),
       newUse(useId(), 'exposure'),
     ]);
+    // Another tab writes: it was said, and nothing has changed.
+    if (useDoc.getState().records === before) return;
     sayNews(
       across === null
         ? `What "${c.name}" holds is nearly grey: its outside is only calmer.`

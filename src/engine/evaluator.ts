@@ -543,7 +543,7 @@ export class Evaluator {
       for (const pass of op.passes(use.block)) {
         this.check();
         // A pass by one thread does not count while it works.
-        if (pass.whole) this.quiet((w * h) / 1000);
+        if (pass.whole) this.quiet((w * h) / 1000 + (pass.slowMs ?? 0));
         await this.pool.run({ do: 'framePass', w, h, ...planes, work, use, pass: pass satisfies Pass });
       }
     } finally {

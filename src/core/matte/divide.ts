@@ -9,7 +9,7 @@ import type { Likeness } from './likeness';
 import type { Differences, Marks, SmallPicture } from './spread';
 
 /** What parting two alike neighbours costs, in units of the logarithm of odds. Beside it single pixels weigh little. */
-export const PART = 40;
+const PART = 40;
 /** Of this, what is left across the strongest edge: a border stays short there too. */
 const LEAST_PART = 0.05;
 /** A difference in OKLab beyond the texture at which parting costs 1/e. */
@@ -179,7 +179,7 @@ export function divider(
     return out;
   };
 }
-interface Box {
+export interface Box {
   x: number;
   y: number;
   w: number;
@@ -200,7 +200,7 @@ function around(on: Uint8Array, w: number, h: number): Box {
   [x0, y0] = [Math.max(0, x0 - 1), Math.max(0, y0 - 1)];
   return { x: x0, y: y0, w: Math.min(w, x1 + 2) - x0, h: Math.min(h, y1 + 2) - y0 };
 }
-function cropped<T extends Uint8Array | Float32Array>(v: T, w: number, b: Box): T {
+export function cropped<T extends Uint8Array | Float32Array>(v: T, w: number, b: Box): T {
   const out = (v instanceof Uint8Array ? new Uint8Array(b.w * b.h) : new Float32Array(b.w * b.h)) as T;
   for (let y = 0; y < b.h; y++) out.set(v.subarray((y + b.y) * w + b.x, (y + b.y) * w + b.x + b.w), y * b.w);
   return out;

@@ -7,8 +7,8 @@
  * on the whole picture.
  */
 import { minimumCut } from '../math/minimumCut';
-import { partingCosts, STEPS } from './divide';
-import type { Four } from './divide';
+import { cropped, partingCosts, STEPS } from './divide';
+import type { Box, Four } from './divide';
 import { likeness } from './likeness';
 import { differences, textureOf } from './spread';
 import type { Marks, SmallPicture } from './spread';
@@ -47,7 +47,7 @@ export interface Guess {
   size: number;
   /** Middles of its pieces, in pixels of the whole picture. */
   middles: Point[];
-  /** How well colours belong by what it taught, of the whole picture. */
+  /** How well colours belong by what it taught, of the same copy. */
   belongs: Float32Array;
 }
 type Point = readonly [number, number];
@@ -101,17 +101,6 @@ function groundOf(p: SmallPicture, marks: Marks, inside: Uint8Array | null): Gro
   return { p, marks, inside, part: partingCosts(p, by, textureOf(p, by, marks)), pressed };
 }
 
-interface Box {
-  x: number;
-  y: number;
-  w: number;
-  h: number;
-}
-function cropped<T extends Uint8Array | Float32Array>(v: T, w: number, b: Box): T {
-  const out = (v instanceof Uint8Array ? new Uint8Array(b.w * b.h) : new Float32Array(b.w * b.h)) as T;
-  for (let y = 0; y < b.h; y++) out.set(v.subarray((y + b.y) * w + b.x, (y + b.y) * w + b.x + b.w), y * b.w);
-  return out;
-}
 /** What discs about some middles reach, with every mark that is kept. */
 function boxAt(g: Ground, middles: readonly Point[], s: number): Box {
   const { w, h } = g.p;
@@ -286,7 +275,7 @@ export function atSizes(
       mask: whole(last, half.w, half.h),
       size,
       middles: last.middles.map(([x, y]) => [2 * x + 0.5, 2 * y + 0.5]),
-      belongs: doubled(belongs, half.w, half.h, p.w, p.h),
+      belongs,
     };
   });
 }
@@ -307,6 +296,7 @@ export function laidAt(
   const guess = doubled(q.mask, half.w, half.h, p.w, p.h);
   const s = q.size * Math.max(p.w, p.h);
   const box = boxAt(g, q.middles, s);
-  const taught = learn(g, { box, mask: cropped(guess, p.w, box) }, q.belongs);
+  const belongs = doubled(q.belongs, half.w, half.h, p.w, p.h);
+  const taught = learn(g, { box, mask: cropped(guess, p.w, box) }, belongs);
   return whole(cutIn(g, q.middles, s, taught, 1, guess), p.w, p.h);
 }

@@ -67,6 +67,8 @@ export interface FrameRun {
 export interface Pass {
   readonly name: string;
   readonly whole?: boolean;
+  /** Of a whole pass that takes long however small the picture is: so many milliseconds it may be silent. */
+  readonly slowMs?: number;
 }
 /** What a pixel of the result may depend on: so many pixels around it, or the whole frame. */
 export type Halo = number | 'all';

@@ -25,7 +25,7 @@ export default defineKeyFrameOp<typeof params>({
   plain: true,
   prepare: ({ reachPct, brushPx, found }, ctx) => grownBlock(reachPct, brushPx, ctx, { asGrown: found === 'grown' }),
   workPlanes: 0,
-  passes: () => [{ name: 'grow', whole: true }],
+  passes: () => [{ name: 'grow', whole: true, slowMs: 20_000 }],
   kernels: {
     grow: (block, run) =>
       grown(block, run, (p, marks, inside, reach, { asGrown }) =>

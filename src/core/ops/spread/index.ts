@@ -29,7 +29,7 @@ export default defineKeyFrameOp<typeof params>({
   prepare: ({ reachPct, brushPx, apart, border }, ctx) =>
     grownBlock(reachPct, brushPx, ctx, { apart, asGrown: border === 'grown' }),
   workPlanes: 0,
-  passes: () => [{ name: 'grow', whole: true }],
+  passes: () => [{ name: 'grow', whole: true, slowMs: 10_000 }],
   kernels: {
     grow: (block, run) =>
       grown(
