@@ -20,7 +20,7 @@ export function GamutRead({ corr, use, shot }: { corr: CorrectionRecord; use: Op
   const moment = useMoment(shot);
   return (
     <p
-      style={{ margin: '4px 0' }}
+      style={{ margin: '4px 0', minHeight: '3.9em' }}
       title="Of full scale, over the region: what this adjustment is given, and what it gives"
     >
       <Dim aria-label="Beyond the range">
