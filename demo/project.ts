@@ -171,7 +171,7 @@ for (const [i, shot] of shots.entries()) {
   const solved = await s.solve({
     shot: { ...bare, corrections: [toSpec(c)] },
     correction: c.id,
-    patch: { box: shot.patches[0]![2] },
+    patches: [{ box: shot.patches[0]![2] }],
     kind: 'balance',
     strength: 1,
     keep: 'within10',

@@ -276,7 +276,7 @@ describe('command line', () => {
     [
       ['render', project, '--shot', 'Oven mouth', '--input', oven, '--out', dir, '--bits', '12'],
       2,
-      /--bits must be 8 or 16 or half/,
+      /--bits must be 8, 16 or half/,
     ],
     [['render', oven, '--shot', 'x', '--input', oven, '--out', dir], 1, /not JSON/],
     [['lut', project, '--shot', 'Courier', '--size', '1', '--out', 'x'], 2, /2 to 129/],

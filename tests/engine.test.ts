@@ -15,7 +15,7 @@ import type { Session } from '../src/engine/session';
 import type { DecodedPicture } from '../src/media/decode';
 import { SCOPE_KINDS } from '../src/core/scopes/reduce';
 import type { ScopeKind } from '../src/core/scopes/reduce';
-import type { RenderRequest, ScopeReply, ScopeRequest, ShotState } from '../src/protocol/messages';
+import type { RenderRequest, ScopeReply, ScopeRequest, ShotState, SolveRequest } from '../src/protocol/messages';
 import { around } from '../testkit/keys';
 import { wasmBytes } from '../testkit/bench';
 
@@ -342,12 +342,12 @@ describe('engine', () => {
   });
 
   it('brings a patch to the line through a feathered matte, solved on a window as the whole reads', async () => {
-    for (const kind of ['balance', 'turn'] as const) {
+    for (const kind of ['balance', 'middle', 'turn', 'byHue', 'pulls'] as const) {
       const base = with1((c) => (c.adjustments = []));
       const r = await wasm.solve({
         shot: shot(base),
         correction: 'face',
-        patch: { box: { x: 80, y: 50, w: 20, h: 20 } },
+        patches: [{ box: { x: 80, y: 50, w: 20, h: 20 } }],
         kind,
         strength: 1,
         keep: 'within10',
@@ -362,7 +362,7 @@ describe('engine', () => {
       const half = await wasm.solve({
         shot: shot(base),
         correction: 'face',
-        patch: { box: { x: 80, y: 50, w: 20, h: 20 } },
+        patches: [{ box: { x: 80, y: 50, w: 20, h: 20 } }],
         kind,
         strength: 0.5,
         keep: 'within10',
@@ -372,12 +372,64 @@ describe('engine', () => {
       expect(half.after.offLineDeg! / r.before.offLineDeg!).toBeCloseTo(0.5, 1);
     }
   });
+  it('brings level and chroma to what is asked with the line, and several patches by one push', async () => {
+    const base = with1((c) => (c.adjustments = []));
+    const box = { x: 80, y: 50, w: 20, h: 20 };
+    const ask = (q: Partial<SolveRequest>) => ({
+      shot: shot(base),
+      correction: 'face',
+      patches: [{ box }],
+      kind: 'balance' as const,
+      strength: 1,
+      keep: 'within10' as const,
+      skinLineDeg: 123,
+      bits: 16 as const,
+      ...q,
+    });
+    const read = async (adjustments: CorrectionSpec['adjustments']) =>
+      (await wasm.render(request(shot({ ...base, adjustments })))).readings![0]!.after!;
+    const was = await read([]);
+    for (const kind of ['balance', 'turn', 'byHue', 'pulls'] as const) {
+      const pct = was.chromaPct * 1.25;
+      const level = [was.lumaPct - 8, was.lumaPct - 8] as const;
+      const r = await wasm.solve(ask({ kind, keep: { pct }, level }));
+      const is = await read(r.adjustments);
+      expect([kind, Math.abs(is.offLineDeg!) < 0.2], `${kind}: ${is.offLineDeg}`).toEqual([kind, true]);
+      expect(Math.abs(is.lumaPct - level[0]), `${kind}: level ${is.lumaPct}`).toBeLessThan(0.5);
+      expect(Math.abs(is.chromaPct / pct - 1), `${kind}: chroma ${is.chromaPct}`).toBeLessThan(0.05);
+      expect(r.stops).toBeLessThan(-0.1);
+      // Taken twice, nothing piles up.
+      const again = await wasm.solve({ ...ask({ kind }), shot: shot({ ...base, adjustments: r.adjustments }) });
+      expect(again.adjustments.map((a) => a.op)).toEqual(r.adjustments.map((a) => a.op));
+      expect(Math.abs(again.before.offLineDeg!)).toBeLessThan(0.2);
+    }
+    // A level that is in the range already asks for nothing.
+    const inside = await wasm.solve(ask({ level: [was.lumaPct - 5, was.lumaPct + 5] }));
+    expect([inside.stops, inside.adjustments.map((a) => a.op)]).toEqual([0, ['balance']]);
+    // As one colour: what each lacks stands on either side of the line.
+    const both = await wasm.solve(ask({ patches: [{ box: { ...box, w: 8 } }, { box: { ...box, x: 92, w: 8 } }] }));
+    expect(both.each.length).toBe(2);
+    const [a, b] = both.each.map((e) => e.after.offLineDeg!) as [number, number];
+    expect(a * b).toBeLessThanOrEqual(0);
+    expect(Math.abs(both.after.offLineDeg!)).toBeLessThan(0.05);
+  });
+  it('says which correction reaches a patch', async () => {
+    const off = { ...with1(() => {}), id: 'off', on: false };
+    const q = { ...shot(face), corrections: [face, off] };
+    const [on, away] = await wasm.reaches({
+      shot: q,
+      patches: [{ box: { x: 85, y: 55, w: 8, h: 8 } }, { box: { x: 1, y: 1, w: 8, h: 8 } }],
+    });
+    expect(on!.map((x) => x.correction)).toEqual(['face']);
+    expect(on![0]!.share).toBeGreaterThan(0.9);
+    expect(away![0]!.share).toBeLessThan(0.05);
+  });
   it('says why a patch cannot be brought', async () => {
     const ask = (c: CorrectionSpec, x: number) => () =>
       wasm.solve({
         shot: shot(c),
         correction: 'face',
-        patch: { box: { x, y: 50, w: 10, h: 10 } },
+        patches: [{ box: { x, y: 50, w: 10, h: 10 } }],
         kind: 'turn',
         strength: 1,
         keep: 'free',

@@ -182,7 +182,7 @@ describe('bring to line tells what the file reads', () => {
     const r = await s.solve({
       shot: shotOf(c),
       correction: 'c',
-      patch: { box: patch },
+      patches: [{ box: patch }],
       kind: 'balance',
       strength: 1,
       keep: 'within10',

@@ -53,6 +53,30 @@ export function pressTerm(media: MediaRecord, at: Place, id: string, frame: numb
     strokes: [{ keep: true, frame, points: [[Math.round(10 * at.x) / 10, Math.round(10 * at.y) / 10]] }],
   };
 }
+/** A correction whose region is pressed out of a place, without a push yet. */
+export function pressedCorrection(
+  shot: ShotRecord,
+  media: MediaRecord,
+  at: Place,
+  frame: number,
+  name: string,
+): CorrectionRecord {
+  const list = ownCorrectionsOf(useDoc.getState().records, shot.id);
+  const brush = Math.max(2, Math.round(Math.max(media.width, media.height) / 200));
+  return {
+    type: 'correction',
+    id: newId('corr'),
+    owner: shot.id,
+    name,
+    on: true,
+    mixPct: 100,
+    order: (list.at(-1)?.order ?? 0) + 1,
+    terms: [pressTerm(media, at, useId(), frame)],
+    // The region ends between pixels of a small copy of the picture: the edge is laid onto the picture's own.
+    tidy: [newUse(useId(), 'edgeFit', { radiusPx: brush })],
+    adjustments: [],
+  };
+}
 function ask(shot: ShotRecord, c: CorrectionRecord, strengthPct: number): Promise<Found | undefined | null> {
   const { records } = useDoc.getState();
   return guard('The skin was not found', () =>
@@ -79,22 +103,8 @@ export async function pressSkin(shot: ShotRecord, media: MediaRecord, at: Place)
   leavePress();
   const mine = ++presses;
   const { frame } = useSession.getState();
-  const list = ownCorrectionsOf(useDoc.getState().records, shot.id);
-  const brush = Math.max(2, Math.round(Math.max(media.width, media.height) / 200));
-  const names = list.map((x) => x.name);
-  const c: CorrectionRecord = {
-    type: 'correction',
-    id: newId('corr'),
-    owner: shot.id,
-    name: freeName('Skin', names),
-    on: true,
-    mixPct: 100,
-    order: (list.at(-1)?.order ?? 0) + 1,
-    terms: [pressTerm(media, at, useId(), frame)],
-    // The region ends between pixels of a small copy of the picture: the edge is laid onto the picture's own.
-    tidy: [newUse(useId(), 'edgeFit', { radiusPx: brush })],
-    adjustments: [],
-  };
+  const names = ownCorrectionsOf(useDoc.getState().records, shot.id).map((x) => x.name);
+  const c = pressedCorrection(shot, media, at, frame, freeName('Skin', names));
   usePress.setState({ asking: true });
   const found = await ask(shot, c, 100);
   // Another one was made meanwhile; or left, by Escape or for another shot.

@@ -9,6 +9,8 @@ export const options = {
   feather: { type: 'string' },
   softness: { type: 'string' },
   method: { type: 'string' },
+  chroma: { type: 'string' },
+  level: { type: 'string' },
   strength: { type: 'string' },
   out: { type: 'string' },
   matte: { type: 'string' },
@@ -58,7 +60,8 @@ export function number(text: string | undefined, name: string, or: number, min: 
 }
 export function choice<T extends string>(text: string | undefined, name: string, or: T, allowed: readonly T[]): T {
   if (text === undefined) return or;
-  if (!allowed.includes(text as T)) throw new Usage(`--${name} must be ${allowed.join(' or ')}, not "${text}"`);
+  if (!allowed.includes(text as T))
+    throw new Usage(`--${name} must be ${allowed.join(', ').replace(/, ([^,]*)$/, ' or $1')}, not "${text}"`);
   return text as T;
 }
 export function need(text: string | undefined, name: string): string {

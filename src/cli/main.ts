@@ -6,6 +6,8 @@ import { parseArgs } from 'node:util';
 import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionSpec } from '../core/graph/plan';
 import type { Box, Reading } from '../core/skin/reading';
+import type { KeepChroma } from '../core/skin/bringToLine';
+import { PUSH_KINDS } from '../core/skin/pushes';
 import { skinWarnings } from '../core/skin/warnings';
 import { opTerms } from '../core/graph/region';
 import { healthSaid } from '../core/matte/health';
@@ -36,11 +38,13 @@ import type { ShotState, View } from '../protocol/messages';
 const HELP = `Rowanleaf, command line
 
   measure PICTURE --box X,Y,W,H [--line DEG] [--json]
-  skin PICTURE --box X,Y,W,H --ellipse CX,CY,RX,RY [--softness PX] [--feather PX] [--method balance|turn]
-       [--strength 0..100] --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
-       (the box is brought to the line; the region is a key from it inside the ellipse, or with --keep what the strokes
-       mean, with the options of matte; PX of --softness: the whole width of the ellipse's edge)
-  skin PICTURE --at "X,Y X,Y ..." [--keep ...] [--leave ...] [--inside ...] [--method balance|turn] [--strength 0..100]
+  skin PICTURE --box X,Y,W,H --ellipse CX,CY,RX,RY [--softness PX] [--feather PX] [--method METHOD]
+       [--strength 0..100] [--chroma PCT] [--level FROM,TO] --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
+       (the box is brought to the line; METHOD: ${PUSH_KINDS.join(', ')}, balance by default;
+       --chroma and --level are what the box comes to, else chroma stays within 10 % and level as it is; the region is
+       a key from the box inside the ellipse, or with --keep what the strokes mean, with the options of matte; PX of
+       --softness: the whole width of the ellipse's edge)
+  skin PICTURE --at "X,Y X,Y ..." [--keep ...] [--leave ...] [--inside ...] [--method METHOD] [--strength 0..100]
        --out OUT.png [--matte MATTE.png] [--bits 8|16] [--json]
        (a press on a person's skin, or several: the region, a clean patch in it and the push are found)
   matte PICTURE --keep "X,Y X,Y ..." [--leave "X,Y ..."] [--inside "X,Y X,Y X,Y ..."] [--kind KIND]
@@ -144,11 +148,11 @@ async function measure(file: string, g: Given): Promise<void> {
 
 /** Skin from one press: the region, a clean patch in it, and its push to the line. */
 async function skinAt(file: string, g: Given): Promise<void> {
-  for (const o of ['box', 'ellipse', 'softness', 'kind', 'space', 'quiet'] as const)
+  for (const o of ['box', 'ellipse', 'softness', 'kind', 'space', 'quiet', 'chroma', 'level'] as const)
     if (g[o] !== undefined)
       throw new Usage(`--${o} does not go with --at, which finds the region and a patch by itself`);
   const at = polyline(need(g.at, 'at'), 'at', 1);
-  const kind = choice(g.method, 'method', 'balance', ['balance', 'turn']);
+  const kind = choice(g.method, 'method', 'balance', PUSH_KINDS);
   const strength = number(g.strength, 'strength', 100, 0, 100) / 100;
   const line = number(g.line, 'line', 123, 0, 360);
   const bits = bitsOf(g);
@@ -209,7 +213,11 @@ async function skin(file: string, g: Given): Promise<void> {
   const box = boxOf(g);
   const strokes = g.keep === undefined ? null : strokesOf(g);
   const ellipse = strokes && g.ellipse === undefined ? null : numbers(g.ellipse, 'ellipse', 4);
-  const kind = choice(g.method, 'method', 'balance', ['balance', 'turn']);
+  const kind = choice(g.method, 'method', 'balance', PUSH_KINDS);
+  const keep: KeepChroma = g.chroma === undefined ? 'within10' : { pct: number(g.chroma, 'chroma', 25, 6, 100) };
+  const level = g.level === undefined ? null : (numbers(g.level, 'level', 2) as [number, number]);
+  if (level && !(level[0] >= 0 && level[0] <= level[1] && level[1] <= 100))
+    throw new Usage(`--level is FROM,TO in % of luma, 0 to 100 and rising, not "${g.level}"`);
   const strength = number(g.strength, 'strength', 100, 0, 100) / 100;
   const feather = number(g.feather, 'feather', 0, 0, 1000);
   const soft = g.softness === undefined ? null : number(g.softness, 'softness', 0, 0, 2000) / 2;
@@ -247,10 +255,11 @@ async function skin(file: string, g: Given): Promise<void> {
   const solved = await s.solve({
     shot,
     correction: c.id,
-    patch: { box },
+    patches: [{ box }],
     kind,
     strength,
-    keep: 'within10',
+    keep,
+    level,
     skinLineDeg: line,
     bits,
   });
@@ -270,6 +279,9 @@ async function skin(file: string, g: Given): Promise<void> {
         surround,
         method: kind,
         push: solved.push,
+        stops: solved.stops,
+        chroma: solved.chroma,
+        levelLeft: solved.levelLeft,
         residualDeg: solved.residualDeg,
         why: solved.why,
         clippedShare: solved.clippedShare,

@@ -120,7 +120,10 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.follow(m.body) };
       case 'skinPress':
         return { body: await s.skinPress(m.body) };
+      case 'reaches':
+        return { body: await s.reaches(m.body) };
       case 'solve':
+      case 'frameSolve':
         return { body: await s.solve(m.body) };
       case 'chart':
         return { body: await s.chart(m.body.shot, m.body.chart) };

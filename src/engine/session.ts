@@ -35,6 +35,7 @@ import * as files from './session/files';
 import { about, Follows } from './session/follow';
 import { glimpse } from './session/glimpse';
 import { moment } from './session/moment';
+import { reaches } from './session/reaches';
 import * as healths from './session/health';
 import { Held } from './session/held';
 import { Looks } from './session/look';
@@ -87,6 +88,9 @@ export class Session extends Held {
   }
   skinPress(q: Requests['skinPress']['in']): Promise<Requests['skinPress']['out']> {
     return skins.skinPress(this, q);
+  }
+  reaches(q: Requests['reaches']['in']): Promise<Requests['reaches']['out']> {
+    return reaches(this, q);
   }
   solve(q: SolveRequest): Promise<SolveReply> {
     return solving.solve(this, q);

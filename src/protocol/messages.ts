@@ -21,7 +21,8 @@ import type { Flicker } from '../core/matte/still';
 import type { Health } from '../core/matte/health';
 import type { KeyFit } from '../core/skin/fitKey';
 import type { KeySpace } from '../core/matte/keySpace';
-import type { BringToLine, KeepChroma, PushKind } from '../core/skin/bringToLine';
+import type { BringToLine, KeepChroma, WantedLevel } from '../core/skin/bringToLine';
+import type { PushKind } from '../core/skin/pushes';
 import type { Box, Reading } from '../core/skin/reading';
 import type { SurroundFigures } from '../core/skin/surround';
 import type { Encoding, EncodingRef } from '../core/color/encodings';
@@ -139,17 +140,26 @@ export interface RenderReply {
 export interface SolveRequest {
   shot: ShotState;
   correction: string;
-  /** As it was drawn. */
-  patch: PatchPlace;
+  /** As they were drawn; several are brought by one push, as one colour. */
+  patches: readonly PatchPlace[];
   kind: PushKind;
   /** 0..1. */
   strength: number;
   keep: KeepChroma;
+  /** Left out: level stays as it is. */
+  level?: WantedLevel | null;
   skinLineDeg: number;
   /** Of the file whose reading is brought to the line. */
   bits: 8 | 16;
 }
-export type SolveReply = BringToLine & { bits: 8 | 16; adjustments: CorrectionSpec['adjustments'] };
+export type SolveReply = BringToLine & {
+  bits: 8 | 16;
+  /** How much of the patch the region holds, 0..1; of several the least. */
+  held: number;
+  adjustments: CorrectionSpec['adjustments'];
+  /** Of a pull: so long for its reach that colours change their order. */
+  folds: boolean;
+};
 /** Picture points (centre of a stroke) and the brush radius, or a box. */
 export type SampleArea =
   | { points: { x: number; y: number }[]; radiusPx: number }
@@ -387,6 +397,13 @@ export interface Requests {
   /** A small copy of a frame as it came, to look for cuts. */
   glimpse: { in: FrameRef; out: Glimpse };
   solve: { in: SolveRequest; out: SolveReply };
+  /** The same of one frame of a job. */
+  frameSolve: { in: SolveRequest; out: SolveReply };
+  /** Of each patch: the corrections with a region, and how much of each lies there, 0..1. */
+  reaches: {
+    in: { shot: ShotState; patches: readonly PatchPlace[] };
+    out: { correction: string; share: number }[][];
+  };
   chart: { in: { shot: ShotState; chart: ChartPlace }; out: ChartReading };
   helper: { in: HelperRequest; out: HelperReply };
   figures: { in: { shot: ShotState; correction: string }; out: SurroundFigures };

@@ -2,8 +2,11 @@
 import { memo, useEffect, useRef, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import styled from 'styled-components';
-import type { KeepChroma, PushKind } from '../../core/skin/bringToLine';
-import { DEG } from '../../core/math/angle';
+import type { KeepChroma, WantedLevel } from '../../core/skin/bringToLine';
+import { wayOf } from '../../core/skin/pushes';
+import type { PushKind } from '../../core/skin/pushes';
+import type { Reading } from '../../core/skin/reading';
+import { targetOf } from '../../core/skin/targets';
 import { skinWarnings } from '../../core/skin/warnings';
 import { seamsSaid } from '../../core/matte/health';
 import { mediaOf, patchesOf, projectOf } from '../../document/records';
@@ -12,12 +15,13 @@ import type { SolveReply } from '../../protocol/messages';
 import { Button, Dim, Select } from '../../ui/controls';
 import { formatNumber } from '../../ui/NumberBox';
 import { ParamSlider } from '../../ui/ParamSlider';
-import { editCorrection, shotState } from '../actions';
-import { engine } from '../engine';
+import { degSaid, holdToLine, planEach, planOne, takePlan } from '../bringSkin';
+import type { Bring, BringPlan, Whom } from '../bringSkin';
+import { correction } from '../edit';
 import { useLive } from '../live';
-import { sayError, sayNews } from '../notices';
+import { sayError } from '../notices';
 import { useDoc, useSession } from '../store';
-import { patchSpec } from './scopeSlots';
+import { num } from '../../core/op/params';
 import { useMoment } from '../values';
 import { wordsOf } from '../words';
 import { useHealth } from './HealthPanel';
@@ -44,12 +48,87 @@ const Box = styled.section`
     margin-top: 4px;
     min-height: 36px;
   }
+  .plan ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  .plan li {
+    margin-bottom: 3px;
+  }
+  .ways {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 6px;
+    margin: 8px 0 4px;
+  }
+  .ways select {
+    width: 100%;
+    min-width: 0;
+  }
 `;
 const STRENGTH = { ...HELP_STRENGTH, doc: 'How much of the way to the line is gone.' };
+const CHROMA = num({
+  default: 25,
+  min: 6,
+  max: 100,
+  ui: [10, 50],
+  step: 0.5,
+  unit: 'pct',
+  label: 'Chroma',
+  doc: 'Chroma that the patch comes to.',
+});
+const LEVEL = num({
+  default: 55,
+  min: 2,
+  max: 98,
+  ui: [20, 80],
+  step: 0.5,
+  unit: 'pct',
+  label: 'Level',
+  doc: 'Luma that the patch comes to, by exposure inside.',
+});
 const d1 = (v: number): string => `${formatNumber(v, 1, true)}\u00b0`;
 
 /** The command of the box, so that a key can give it too. */
 export const bringCommand: { run: (() => void) | null } = { run: null };
+
+const KINDS: Record<PushKind, string> = {
+  balance: 'balance',
+  low: 'balance, low',
+  middle: 'balance, middle',
+  high: 'balance, high',
+  turn: 'hue turn',
+  byHue: 'curve by hue',
+  pulls: 'pull',
+};
+type Keep = 'within10' | 'exact' | 'free' | 'to';
+type Level = 'stays' | 'band' | 'to';
+
+/** In words, what is done. */
+function pushSaid(r: SolveReply): string {
+  const size = Math.hypot(...r.push);
+  const way = wayOf(r.kind);
+  const of =
+    r.kind === 'turn'
+      ? `a hue turn of ${d1(r.push[0]!)}`
+      : r.kind === 'byHue'
+        ? `a bend of ${d1(r.push[0]!)}${r.from.hueDeg === null ? '' : ` at hue ${r.from.hueDeg.toFixed(0)}\u00b0`}`
+        : r.kind === 'pulls'
+          ? `a pull of ${size.toFixed(1)} %`
+          : `a balance push of ${size.toFixed(1)} %${r.kind === 'balance' ? '' : ` in the ${r.kind} zone`}`;
+  return [
+    of,
+    way.dims === 1 && r.chroma !== 1 && `saturation ${(100 * r.chroma).toFixed(0)} %`,
+    r.stops !== 0 && `exposure ${formatNumber(r.stops, 2, true)} stops`,
+  ]
+    .filter(Boolean)
+    .join(' and ');
+}
+const fromTo = (a: number, z: number): string =>
+  a.toFixed(1) === z.toFixed(1) ? `${z.toFixed(1)} %` : `${a.toFixed(1)} \u2192 ${z.toFixed(1)} %`;
+const comesTo = (a: Reading, z: Reading): string =>
+  `chroma ${fromTo(a.chromaPct, z.chromaPct)}, luma ${fromTo(a.lumaPct, z.lumaPct)}`;
 
 /** What the person must know before taking it. */
 function Warnings({ r }: { r: SolveReply }) {
@@ -62,9 +141,13 @@ function Warnings({ r }: { r: SolveReply }) {
     left >= 0.1 &&
       r.why === 'rounding' &&
       `The codes of ${r.bits} bits are too coarse to come nearer than ${left.toFixed(1)}\u00b0.`,
-    left > 0.5 && r.why === 'reach' && 'It cannot go all the way: the push is at its limit, or the matte is weak here.',
+    r.held < 0.9 &&
+      `Only ${pct(r.held)} of the patch is in the region: what is not does not follow. Mend the matte there first.`,
+    left > 0.5 && r.held >= 0.9 && r.why === 'reach' && 'It cannot go all the way: the push is at its limit.',
     left > 0.5 && r.why === 'clipping' && 'It cannot go all the way within the range of the display.',
-    r.chromaKept < 0.88 && r.kind === 'balance' && `Colour is lost: ${pct(r.chromaKept)} of the chroma is left.`,
+    r.chromaKept < 0.88 && wayOf(r.kind).dims === 2 && `Colour is lost: ${pct(r.chromaKept)} of the chroma is left.`,
+    Math.abs(r.levelLeft) > 0.5 && `Its level stays ${formatNumber(r.levelLeft, 1, true)} % short of what is wanted.`,
+    r.folds && 'So long a pull folds: some colours about it change their order. A hue turn does not.',
     r.samePixelsOffLineDeg !== null &&
       `Other pixels count as outliers afterwards: those that counted before read ${d1(r.samePixelsOffLineDeg)}.`,
   ].filter(Boolean);
@@ -84,60 +167,115 @@ function Seams({ corr, shot, pushPct }: { corr: CorrectionRecord; shot: ShotReco
   ) : null;
 }
 
+/** What comes of it: of one, or a line for each. */
+function PlanSaid({ plan, names, moment }: { plan: BringPlan; names: readonly string[]; moment: string }) {
+  const several = plan.list.length > 1 || plan.list.some((l) => l.reply.each.length > 0) || plan.faults.length > 0;
+  const [first] = plan.list;
+  if (!several && first) {
+    const r = first.reply;
+    if (Math.abs(r.before.offLineDeg ?? 0) < 0.05 && r.stops === 0) return <>It is on the line already.</>;
+    return (
+      <>
+        With {pushSaid(r)}
+        {moment} it comes to <b>{degSaid(r.after.offLineDeg)}</b>, {comesTo(r.before, r.after)}.
+        <Warnings r={r} />
+      </>
+    );
+  }
+  const rows = plan.list.flatMap(({ name, by, fresh, reply: r }) =>
+    r.each.length > 0
+      ? r.each.map((e, i) => ({ name: names[i] ?? name, a: e.before, z: e.after, by: '' }))
+      : [{ name, a: r.before, z: r.after, by: fresh ? `by a new correction, ${by}` : `by ${by}` }],
+  );
+  return (
+    <>
+      {first && first.reply.each.length > 0 && (
+        <>
+          With {pushSaid(first.reply)}
+          {moment} for all of them:
+        </>
+      )}
+      <ul>
+        {rows.map((x) => (
+          <li key={x.name + x.by}>
+            {x.name}: {degSaid(x.a.offLineDeg)} {'\u2192'} <b>{degSaid(x.z.offLineDeg)}</b>, {comesTo(x.a, x.z)}
+            {x.by && <Dim> {x.by}</Dim>}
+          </li>
+        ))}
+        {plan.faults.map((x) => (
+          <li key={x}>{x}</li>
+        ))}
+      </ul>
+      {plan.list.map((l) => (
+        <Warnings key={l.name} r={l.reply} />
+      ))}
+    </>
+  );
+}
+
+/** Asked again whenever what it depends on changed; the newest answer stands. */
+function usePlan(
+  corr: CorrectionRecord,
+  shot: ShotRecord,
+  who: Whom,
+  patch: string | undefined,
+  b: Bring,
+): { plan: BringPlan | null; fault: string | null; busy: boolean } {
+  const finals = useLive((s) => s.finals);
+  const line = useDoc((s) => projectOf(s.records)?.skinLineDeg ?? 123);
+  const bits = useSession((s) => s.bits);
+  const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id).filter((p) => p.kind === 'skin')));
+  const [is, setIs] = useState<{ plan: BringPlan | null; fault: string | null; busy: boolean }>({
+    plan: null,
+    fault: null,
+    busy: true,
+  });
+  const turn = useRef(0);
+  const by = JSON.stringify(b);
+  useEffect(() => {
+    const me = ++turn.current;
+    const chosen = patches.filter((p) => who !== 'one' || p.id === patch);
+    if (chosen.length === 0) return;
+    setIs((s) => ({ ...s, busy: true }));
+    const asked = JSON.parse(by) as Bring;
+    // Its content as it is by now: only its id is told from outside.
+    const now = correction(corr.id) ?? corr;
+    (who === 'each' ? planEach(shot, chosen, asked) : planOne(shot, now, chosen, asked)).then(
+      (plan) => me === turn.current && setIs({ plan, fault: null, busy: false }),
+      (e: unknown) => me === turn.current && setIs({ plan: null, fault: wordsOf(e), busy: false }),
+    );
+    // `corr` by its id: what it does is asked of the engine when a final stands.
+  }, [finals, by, who, patch, patches, corr.id, shot, line, bits]);
+  return is;
+}
+
 function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
   const moment = useMoment(shot);
   const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id).filter((p) => p.kind === 'skin')));
-  const line = useDoc((s) => projectOf(s.records)?.skinLineDeg ?? 123);
   const { patch: chosen, set, bits } = useSession();
-  const finals = useLive((s) => s.finals);
   const [kind, setKind] = useState<PushKind>('balance');
-  const [keep, setKeep] = useState<KeepChroma>('within10');
+  const [keep, setKeep] = useState<Keep>('within10');
+  const [chromaPct, setChroma] = useState(25);
+  const [level, setLevel] = useState<Level>('stays');
+  const [lumaPct, setLuma] = useState(55);
   const [strength, setStrength] = useState(100);
-  const [plan, setPlan] = useState<{ reply: SolveReply | null; fault: string | null }>({ reply: null, fault: null });
+  const [whom, setWhom] = useState<Whom>('one');
   const patch = patches.find((p) => p.id === chosen) ?? patches[0];
   const now = useLive((s) => (patch ? (s.readings[patch.id]?.after ?? null) : null));
   const came = useLive((s) => (patch ? (s.readings[patch.id]?.before ?? null) : null));
-  const turn = useRef(0);
-
-  useEffect(() => {
-    if (!patch) return;
-    const me = ++turn.current;
-    engine()
-      .request('solve', {
-        shot: shotState(useDoc.getState().records, shot),
-        correction: corr.id,
-        patch: patchSpec(patch),
-        kind,
-        strength: strength / 100,
-        keep,
-        skinLineDeg: line,
-        bits,
-      })
-      .then(
-        (reply) => me === turn.current && setPlan({ reply, fault: null }),
-        (e: unknown) => me === turn.current && setPlan({ reply: null, fault: wordsOf(e) }),
-      );
-  }, [finals, kind, keep, strength, patch, corr.id, shot, line, bits]);
+  const who = patches.length > 1 ? whom : 'one';
+  const kept: KeepChroma = keep === 'to' ? { pct: chromaPct } : keep;
+  const wanted: WantedLevel | null =
+    level === 'stays' ? null : level === 'to' ? [lumaPct, lumaPct] : targetOf('skin', 0).luma;
+  const bring: Bring = { kind, keep: kept, level: wanted, strength: strength / 100 };
+  const { plan, fault, busy } = usePlan(corr, shot, who, patch?.id, bring);
 
   const take = (): void => {
-    const r = plan.reply;
-    if (!r || !patch) {
-      sayError(
-        `There is nothing to bring to the line: ${
-          !patch ? 'measure skin first, by a patch (P)' : (plan.fault ?? 'it is still being solved, try it in a moment')
-        }.`,
-      );
-      return;
-    }
-    if (Math.abs(r.before.offLineDeg ?? 0) < 0.05) {
-      sayNews(`${patch.name} is on the line already.`);
-      return;
-    }
-    editCorrection(corr.id, 'Bring to line', (c) => ({ ...c, adjustments: r.adjustments }));
-    sayNews(
-      `${patch.name}: ${d1(r.before.offLineDeg ?? 0)} before, ` +
-        `${r.after.offLineDeg === null ? 'too neutral to read' : d1(r.after.offLineDeg)} after. The push ` +
-        `is an ordinary ${kind === 'turn' ? 'hue turn' : 'balance'} now.`,
+    if (plan && !busy) return takePlan(plan);
+    sayError(
+      `There is nothing to bring to the line: ${
+        !patch ? 'measure skin first, by a patch (P)' : (fault ?? 'it is still being solved, try it in a moment')
+      }.`,
     );
   };
   bringCommand.run = take;
@@ -162,20 +300,12 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
     );
   // Of the patch as it came: what is lost there does not come back.
   const doubts = came ? skinWarnings(came) : [];
-  const r = plan.reply;
+  const r = plan?.list[0]?.reply ?? null;
   const side = (v: number): string => (v > 0 ? 'towards yellow' : 'towards red');
-  const pushed = r
-    ? kind === 'turn'
-      ? `a hue turn of ${d1(r.push[0]!)}`
-      : `a balance push of ${Math.hypot(r.push[0]!, r.push[1]!).toFixed(1)} %`
-    : '';
-  const left = r?.after.offLineDeg ?? null;
-  // A turn moves colour by its chord.
-  const pushPct = !r
-    ? 0
-    : kind === 'turn'
-      ? 2 * r.before.chromaPct * Math.abs(Math.sin(r.push[0]! / 2 / DEG))
-      : Math.hypot(r.push[0]!, r.push[1]!);
+  // How far colour moves, whatever moves it.
+  const pushPct = r ? 200 * Math.hypot(r.after.cb - r.before.cb, r.after.cr - r.before.cr) : 0;
+  const moves = shot.range[1] > shot.range[0];
+  const nothing = { onBegin: () => {}, onEnd: () => {}, onBail: () => {} };
   return (
     <Box aria-label="Bring to line">
       <p>
@@ -185,31 +315,58 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
         {now?.offLineDeg != null && Math.abs(now.offLineDeg) >= 0.05 ? `, ${side(now.offLineDeg)}` : ''}{' '}
         <Dim>{patch.name}</Dim>
       </p>
-      <p className="plan">
-        {plan.fault ??
-          (r ? (
-            Math.abs(r.before.offLineDeg ?? 0) < 0.05 ? (
-              'It is on the line already.'
-            ) : (
-              <>
-                With {pushed}
-                {moment} it comes to <b>{left === null ? 'neutral' : d1(left)}</b>, chroma{' '}
-                {r.before.chromaPct.toFixed(1)} {'\u2192'} {r.after.chromaPct.toFixed(1)} %, luma{' '}
-                {formatNumber(100 * (r.after.luma - r.before.luma), 1, true)} %.
-                <Warnings r={r} />
-              </>
-            )
-          ) : (
-            'Solving \u2026'
-          ))}
-      </p>
+      <div className="plan" aria-busy={busy}>
+        {fault ??
+          (plan ? <PlanSaid plan={plan} names={patches.map((p) => p.name)} moment={moment} /> : 'Solving \u2026')}
+      </div>
       <div className="row">
-        <Button look="strong" isDisabled={!r} onPress={take} tip="Takes the push as an ordinary adjustment (T)">
+        <Button
+          look="strong"
+          isDisabled={!plan || busy}
+          onPress={take}
+          tip="Takes the push as an ordinary adjustment (T)"
+        >
           Bring to line
         </Button>
+        {moves && (
+          <Button
+            isDisabled={wayOf(kind).names.length === 0}
+            onPress={() => void holdToLine(shot, correction(corr.id) ?? corr, patch, bring)}
+            tip={
+              wayOf(kind).names.length === 0
+                ? 'Curves and pulls hold no keyframes here: choose a balance or a turn'
+                : 'Solves it at several frames and sets the fewest smooth keyframes that hold it on the line'
+            }
+          >
+            Hold over the clip
+          </Button>
+        )}
+      </div>
+      <div className="ways">
         <Select aria-label="Kind of push" value={kind} onChange={(e) => setKind(e.target.value as PushKind)}>
-          <option value="balance">balance</option>
-          <option value="turn">hue turn</option>
+          {Object.entries(KINDS).map(([k, said]) => (
+            <option key={k} value={k}>
+              {said}
+            </option>
+          ))}
+        </Select>
+        {patches.length > 1 && (
+          <Select aria-label="For whom" value={who} onChange={(e) => setWhom(e.target.value as Whom)}>
+            <option value="one">this patch</option>
+            <option value="all">all skin, one push</option>
+            <option value="each">each by its own</option>
+          </Select>
+        )}
+        <Select aria-label="Chroma kept" value={keep} onChange={(e) => setKeep(e.target.value as Keep)}>
+          <option value="within10">{wayOf(kind).dims === 1 ? 'chroma kept' : 'chroma \u00b110 %'}</option>
+          {wayOf(kind).dims === 2 && <option value="exact">chroma kept</option>}
+          {wayOf(kind).dims === 2 && <option value="free">shortest push</option>}
+          <option value="to">chroma to {'\u2026'}</option>
+        </Select>
+        <Select aria-label="Level wanted" value={level} onChange={(e) => setLevel(e.target.value as Level)}>
+          <option value="stays">level stays</option>
+          <option value="band">level into 40 to 70 %</option>
+          <option value="to">level to {'\u2026'}</option>
         </Select>
         <Select
           aria-label="Bits of the file that is measured"
@@ -219,22 +376,10 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
           <option value={16}>16-bit file</option>
           <option value={8}>8-bit file</option>
         </Select>
-        {kind === 'balance' && (
-          <Select aria-label="Chroma kept" value={keep} onChange={(e) => setKeep(e.target.value as KeepChroma)}>
-            <option value="within10">chroma within 10 %</option>
-            <option value="exact">chroma kept</option>
-            <option value="free">shortest push</option>
-          </Select>
-        )}
       </div>
-      <ParamSlider
-        spec={STRENGTH}
-        value={strength}
-        onChange={setStrength}
-        onBegin={() => {}}
-        onEnd={() => {}}
-        onBail={() => {}}
-      />
+      {keep === 'to' && <ParamSlider spec={CHROMA} value={chromaPct} onChange={setChroma} {...nothing} />}
+      {level === 'to' && <ParamSlider spec={LEVEL} value={lumaPct} onChange={setLuma} {...nothing} />}
+      <ParamSlider spec={STRENGTH} value={strength} onChange={setStrength} {...nothing} />
       {doubts.length > 0 && <p data-doubts>{doubts.join(' ')}</p>}
       <Seams corr={corr} shot={shot} pushPct={pushPct} />
     </Box>

@@ -51,6 +51,35 @@ export interface SecondHue {
   chromaPct: number;
 }
 
+/** Several readings as one colour: each counts alike. What is told of pixels is told of the worst. */
+export function asOne(list: readonly Reading[], lineDeg = SKIN_LINE_DEG): Reading {
+  const mean = (of: (r: Reading) => number): number => list.reduce((a, r) => a + of(r), 0) / list.length;
+  const most = (of: (r: Reading) => number | null): number => Math.max(...list.map((r) => of(r) ?? 0));
+  const [luma, cb, cr] = [mean((r) => r.luma), mean((r) => r.cb), mean((r) => r.cr)];
+  const chroma = chromaPct(cb, cr);
+  const hue = chroma < NEUTRAL_CHROMA_PCT ? null : hueDeg(cb, cr);
+  return {
+    ...{ luma, cb, cr },
+    lumaPct: 100 * luma,
+    chromaPct: chroma,
+    hueDeg: hue,
+    offLineDeg: hue === null ? null : wrap180(hue - lineDeg),
+    // Between them as well as inside each.
+    hueSpreadDeg:
+      hue === null
+        ? null
+        : Math.max(
+            most((r) => r.hueSpreadDeg),
+            most((r) => (r.hueDeg === null ? 0 : Math.abs(wrap180(r.hueDeg - hue)))),
+          ),
+    outlierShare: most((r) => r.outlierShare),
+    pixels: list.reduce((a, r) => a + r.pixels, 0),
+    second: null,
+    topShare: most((r) => r.topShare),
+    two: null,
+  };
+}
+
 /** Spread below which nothing is an outlier: half an 8-bit code, so that flat patches lose no pixels to rounding. */
 const FLOOR = 0.5 / 255;
 

@@ -210,14 +210,16 @@ describe('bring to line', () => {
     [123, 1],
   ])('from %d degrees through a matte of %d, both kinds', async (hue, m) => {
     for (const kind of ['turn', 'balance'] as const) {
-      const r = await bringToLine(model(hue, 25, 0.5, m), kind, 1);
+      const r = await bringToLine(model(hue, 25, 0.5, m), kind, { strength: 1 });
       expect(Math.abs(r.after.offLineDeg!)).toBeLessThan(0.05);
       if (kind === 'balance') expect(r.after.chromaPct / r.before.chromaPct).toBeGreaterThanOrEqual(0.9);
     }
   });
   it('keeps all chroma, within ten percent, or takes the shortest way, as asked', async () => {
     const [exact, within10, free] = await Promise.all(
-      (['exact', 'within10', 'free'] as const).map((keep) => bringToLine(model(163, 30, 0.5, 1), 'balance', 1, keep)),
+      (['exact', 'within10', 'free'] as const).map((keep) =>
+        bringToLine(model(163, 30, 0.5, 1), 'balance', { strength: 1, keep }),
+      ),
     );
     expect(exact!.after.chromaPct).toBeCloseTo(30, 1);
     expect(within10!.after.chromaPct / 30).toBeGreaterThanOrEqual(0.9);
@@ -225,14 +227,14 @@ describe('bring to line', () => {
     expect(Math.hypot(...free!.push)).toBeLessThan(Math.hypot(...exact!.push));
   });
   it('goes half the way at half the strength and nowhere at none', async () => {
-    expect((await bringToLine(model(143, 25, 0.5, 1), 'turn', 0.5)).after.offLineDeg!).toBeCloseTo(10, 1);
-    expect((await bringToLine(model(143, 25, 0.5, 1), 'balance', 0)).push).toEqual([0, 0]);
+    expect((await bringToLine(model(143, 25, 0.5, 1), 'turn', { strength: 0.5 })).after.offLineDeg!).toBeCloseTo(10, 1);
+    expect((await bringToLine(model(143, 25, 0.5, 1), 'balance', { strength: 0 })).push).toEqual([0, 0]);
   });
   it('says when it cannot', async () => {
-    await expect(bringToLine(model(140, 3, 0.5, 1), 'turn', 1)).rejects.toThrow(CannotBring);
-    await expect(bringToLine(model(140, 25, 0.5, 0), 'turn', 1)).rejects.toThrow(/does not reach/);
-    await expect(bringToLine(model(140, 25, 0.5, 0), 'balance', 1)).rejects.toThrow(/does not reach/);
-    await expect(bringToLine(() => null, 'turn', 1)).rejects.toThrow(/outside the picture/);
+    await expect(bringToLine(model(140, 3, 0.5, 1), 'turn', { strength: 1 })).rejects.toThrow(CannotBring);
+    await expect(bringToLine(model(140, 25, 0.5, 0), 'turn', { strength: 1 })).rejects.toThrow(/does not reach/);
+    await expect(bringToLine(model(140, 25, 0.5, 0), 'balance', { strength: 1 })).rejects.toThrow(/does not reach/);
+    await expect(bringToLine(() => null, 'turn', { strength: 1 })).rejects.toThrow(/outside the picture/);
   });
 });
 

@@ -74,7 +74,7 @@ export async function skinPress(h: Held, q: Ask): Promise<Reply> {
     const r = await solve(h, {
       shot: q.shot,
       correction: q.correction,
-      patch: { box: patch },
+      patches: [{ box: patch }],
       kind: q.kind,
       strength: q.strength,
       keep: 'within10',

@@ -1,6 +1,6 @@
 import { newUse } from '../../../core/graph/plan.defaults';
 import type { CorrectionRecord, ShotRecord } from '../../../document/records';
-import { addCorrection, applyKeyFit, chosenKey, keyAfter, readAs, shotState } from '../../actions';
+import { addCorrection, applyKeyFit, chosenCorrection, chosenKey, keyAfter, readAs, shotState } from '../../actions';
 import { engine } from '../../engine';
 import { asideFailed, guard } from '../../notices';
 import { useDoc, useSession } from '../../store';
@@ -54,11 +54,13 @@ export const key: Tool = {
     const doc = useDoc.getState;
     const sampled = await guard('The key was not set', () => sample(shot, corr, points, scale));
     if (!sampled) return;
-    const { sampling, set } = useSession.getState();
+    const { sampling, set, tool, correction } = useSession.getState();
     doc().begin('Set the key');
-    const c = corr ?? addCorrection(shot.id);
+    // A quick hand has drawn a shape meanwhile: the key joins the correction that this made.
+    const c = corr ?? chosenCorrection(doc().records, shot.id, correction) ?? addCorrection(shot.id);
     await guard('The key was not changed', () => Promise.resolve(applyKeyFit(c.id, sampled, sampling)));
     doc().end();
-    set({ tool: 'none', step: 'isolate', sampling: 'again' });
+    // Another tool may be in the hand by now.
+    set({ ...(tool === 'key' ? { tool: 'none' } : {}), step: 'isolate', sampling: 'again' });
   },
 };
