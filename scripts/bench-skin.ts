@@ -1,9 +1,10 @@
 /**
  * Skin from one press, on every face of the demo and of the harder scenes (tests/data/scenes) whose truth is known:
  * presses at random on the eroded truth, the intersection over union of what is found (eyes and lips count either way),
- * and what the whole skin (by the truth) reads before and after the push, as a 16-bit file has it. `npm run bench:skin
- * [-- --presses 5]` prints a table. It fails where fewer than nine of ten faces reach the bar of the first, or one
- * misses that of the second, in the median.
+ * and what the whole skin (by the truth) reads before and after the push, as a 16-bit file has it; of the first press
+ * the same for each kind of push, with the borders it makes inside the face; then the chart's skin patches under tints
+ * (lineCases.ts). `npm run bench:skin [-- --presses 5] [--only patches]` prints the tables. It fails where fewer than
+ * nine of ten faces reach the bar of the first, or anything else misses its own.
  */
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -17,8 +18,9 @@ import { decodeStill } from '../src/media/decode';
 import { nodeCodecs } from '../src/media/node';
 import type { ShotState } from '../src/protocol/messages';
 import { wasmBytes } from '../testkit/bench';
+import { borderGrowth, chartPatches, faceFaults, KINDS, planesOf } from './lineCases';
 
-const { values: given } = parseArgs({ options: { presses: { type: 'string' } } });
+const { values: given } = parseArgs({ options: { presses: { type: 'string' }, only: { type: 'string' } } });
 const presses = Number(given.presses ?? 5);
 if (!(presses >= 1)) throw new Error(`--presses must be a number from 1 on, not "${given.presses}"`);
 /** In the median: of the intersection over union, of the whole skin's distance from the line in degrees. */
@@ -32,12 +34,16 @@ const under: string[] = [];
 console.log(`${presses} presses on each face, at random inside its truth.\n`);
 console.log('| picture | person | IoU median | worst | off-line before | after, median | worst | ms median |');
 console.log('|---|---|---:|---:|---:|---:|---:|---:|');
-const faces = dirs.flatMap((dir) =>
-  readdirSync(dir)
-    .filter((x) => /\.truth-skin-(?!.*hand).+\.png$/.test(x))
-    .map((f) => ({ dir, f })),
-);
+const faces =
+  given.only === 'patches'
+    ? []
+    : dirs.flatMap((dir) =>
+        readdirSync(dir)
+          .filter((x) => /\.truth-skin-(?!.*hand).+\.png$/.test(x))
+          .map((f) => ({ dir, f })),
+      );
 let good = 0;
+const kinds: string[] = [];
 for (const { dir, f } of faces) {
   const [stem, person] = f.replace('.png', '').split('.truth-skin-') as [string, string];
   const file = ['png', 'jpg'].map((kind) => join(dir, `${stem}.${kind}`)).find((x) => existsSync(x))!;
@@ -62,11 +68,8 @@ for (const { dir, f } of faces) {
     if ([0, r, -r, r * p.width, -r * p.width].every((d) => truth[i + d]! > 0.98)) deep.push(i);
   }
   const max = 2 ** p.bits - 1;
-  const planes = (rgb: ArrayLike<number>, most: number) => {
-    const one = (c: number): Float32Array => Float32Array.from(truth, (_, i) => rgb[3 * i + c]! / most);
-    return { r: one(0), g: one(1), b: one(2) };
-  };
-  const before = readRegion(planes(p.rgb, max), truth, 123, 16)?.offLineDeg ?? NaN;
+  const came = planesOf(p.rgb, max);
+  const before = readRegion(came, truth, 123, 16)?.offLineDeg ?? NaN;
   const got: { iou: number; off: number; ms: number }[] = [];
   for (let k = 1; k <= presses; k++) {
     const at = deep[Math.floor(rng(700 + k)() * deep.length)]!;
@@ -93,8 +96,20 @@ for (const { dir, f } of faces) {
     }
     const pushed = { ...shot, corrections: [{ ...c, adjustments: found.solved?.adjustments ?? [] }] };
     const out = decode(await s.exportPicture(pushed, 16));
-    const off = readRegion(planes(out.data as Uint16Array, 65535), truth, 123, 16)?.offLineDeg ?? NaN;
+    const off = readRegion(planesOf(out.data as Uint16Array, 65535), truth, 123, 16)?.offLineDeg ?? NaN;
     got.push({ iou: both / any, off: Math.abs(off), ms });
+    if (k > 1) continue;
+    const row: string[] = [];
+    for (const push of KINDS) {
+      const by = await s.skinPress({ shot, correction: c.id, kind: push, strength: 1, skinLineDeg: 123, bits: 16 });
+      const with_ = { ...shot, corrections: [{ ...c, adjustments: by.solved?.adjustments ?? [] }] };
+      const z = planesOf(decode(await s.exportPicture(with_, 16)).data, 65535);
+      const mean = readRegion(z, truth, 123, 16)?.offLineDeg ?? NaN;
+      const border = borderGrowth(came, z, truth, p.width);
+      row.push(`${Math.abs(mean).toFixed(2)} | ${border.toFixed(2)}`);
+      below.push(...faceFaults(`${stem}, ${person}`, push, mean, border));
+    }
+    kinds.push(`| ${stem} | ${person} | ${row.join(' | ')} |`);
   }
   const [iou, off] = [median(got.map((g) => g.iou)), median(got.map((g) => g.off))];
   console.log(
@@ -109,6 +124,10 @@ for (const { dir, f } of faces) {
 // Nine of ten faces are asked for.
 if (good < 0.9 * faces.length) below.push(...under);
 console.log(`\n${good} of ${faces.length} faces reach ${BAR.iou}.`);
+console.log('\nThe first press, each kind: the whole skin off the line, and growth of borders (99 of 100 pairs).\n');
+console.log(`| picture | person | ${KINDS.map((k) => `${k} | border`).join(' | ')} |`);
+console.log(`|---|---|${KINDS.map(() => '---:|---:|').join('')}\n${kinds.join('\n')}`);
+below.push(...(await chartPatches(s)));
 if (below.length > 0) {
   console.log(`\nBelow the bar:\n${below.map((x) => `- ${x}`).join('\n')}`);
   process.exitCode = 1;

@@ -81,23 +81,33 @@ describe('what lies beyond the range', () => {
   });
 });
 describe('the mean of a region', () => {
+  const levels = (use: string, ...a: OpUse[]) => s.levelsGiven({ shot: shot(...a), correction: 'c', use });
   it('is that of what the adjustment is given, not of the picture', async () => {
-    expect(await s.meanGiven({ shot: shot(newUse('k', 'contrast')), correction: 'c', use: 'k' })).toBeCloseTo(0.4, 2);
+    expect((await levels('k', newUse('k', 'contrast'))).mean).toBeCloseTo(0.4, 2);
     // Half the signal before it: half the mean.
     const half = newUse('cdl', 'cdl', { slopeR: 0.5, slopeG: 0.5, slopeB: 0.5 });
-    expect(await s.meanGiven({ shot: shot(half, newUse('k', 'contrast')), correction: 'c', use: 'k' })).toBeCloseTo(
-      0.2,
-      2,
-    );
-    expect(await s.meanGiven({ shot: shot(newUse('k', 'contrast'), half), correction: 'c', use: 'k' })).toBeCloseTo(
-      0.4,
-      2,
-    );
+    expect((await levels('k', half, newUse('k', 'contrast'))).mean).toBeCloseTo(0.2, 2);
+    expect((await levels('k', newUse('k', 'contrast'), half)).mean).toBeCloseTo(0.4, 2);
+  });
+
+  it('its ends are what wheels act between: each moves one and leaves the other', async () => {
+    const { low, high } = await levels('w', newUse('w', 'wheels'));
+    expect(low).toBeLessThan(0.4);
+    expect(high).toBeGreaterThan(0.4);
+    const range = { fromPct: 100 * low, toPct: 100 * high };
+    const after = (p: Record<string, number>) =>
+      levels('z', newUse('w', 'wheels', { ...range, ...p }), newUse('z', 'exposure'));
+    const lifted = await after({ liftLevel: 20 });
+    expect(lifted.low - low).toBeCloseTo(0.2 * (high - low), 2);
+    expect(Math.abs(lifted.high - high)).toBeLessThan(0.005);
+    const gained = await after({ gainLevel: 20 });
+    expect(gained.high - high).toBeCloseTo(0.2 * (high - low), 2);
+    expect(Math.abs(gained.low - low)).toBeLessThan(0.005);
   });
 
   it('a contrast about it keeps the level of the region', async () => {
     const level = async (...a: OpUse[]): Promise<number> =>
-      s.meanGiven({ shot: shot(...a, newUse('last', 'exposure')), correction: 'c', use: 'last' });
+      (await levels('last', ...a, newUse('last', 'exposure'))).mean;
     const turned = newUse('k', 'contrast', { amountPct: 160, greyPivot: false, pivotPct: 40 });
     const grey = newUse('k', 'contrast', { amountPct: 160 });
     expect(Math.abs((await level(turned)) - 0.4)).toBeLessThan(0.005);
@@ -129,6 +139,6 @@ describe('the mean of a region', () => {
     await expect(s.evenness({ ...q, shot: { ...shot(), media: 'grey' }, use: null })).rejects.toThrow(
       'hardly a colour',
     );
-    await expect(s.meanGiven({ shot: shot(), correction: 'gone', use: 'k' })).rejects.toThrow('no such correction');
+    await expect(s.levelsGiven({ shot: shot(), correction: 'gone', use: 'k' })).rejects.toThrow('no such correction');
   });
 });

@@ -52,7 +52,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   recoloured: 'figures',
   evenness: 'figures',
   beyond: 'figures',
-  meanGiven: 'final',
+  levelsGiven: 'final',
   sides: 'figures',
   limits: 'figures',
   matteThumbs: 'figures',

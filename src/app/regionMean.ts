@@ -45,13 +45,21 @@ export async function readEvenness(shot: ShotRecord, corr: string, use: string):
     setParams(corr, use, meanOf(given), 'Read the mean of the region');
   });
 }
+const levelsOf = (shot: ShotRecord, corr: string, use: string): Promise<Requests['levelsGiven']['out']> =>
+  engine().request('levelsGiven', { shot: shotState(useDoc.getState().records, shot), correction: corr, use });
 /** The pivot of a contrast where the region's own mean lies: it grows steeper or softer about its own level. */
 export async function pivotAtMean(shot: ShotRecord, corr: string, use: string): Promise<void> {
-  const mean = await engine().request('meanGiven', {
-    shot: shotState(useDoc.getState().records, shot),
-    correction: corr,
-    use,
-  });
+  const { mean } = await levelsOf(shot, corr, use);
   const pivotPct = Math.min(99, Math.max(1, tenth(100 * mean)));
   setParams(corr, use, { greyPivot: false, pivotPct }, 'Pivot at the mean of the region');
 }
+/** Wheels act from the dark end of the region to its bright one. */
+export async function rangeOfRegion(shot: ShotRecord, corr: string, use: string): Promise<void> {
+  const { low, high } = await levelsOf(shot, corr, use);
+  const [fromPct, toPct] = [tenth(100 * low), tenth(100 * high)];
+  if (toPct - fromPct < LEAST_RANGE)
+    throw new RangeError(`The region has hardly a range: it goes from ${fromPct} to ${toPct} %`);
+  setParams(corr, use, { fromPct, toPct }, 'Wheels over the range of the region');
+}
+/** In %: what the wheels take as a range at least. */
+const LEAST_RANGE = 5;

@@ -129,8 +129,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.chart(m.body.shot, m.body.chart) };
       case 'helper':
         return { body: await s.helper(m.body) };
-      case 'meanGiven':
-        return { body: await s.meanGiven(m.body) };
+      case 'levelsGiven':
+        return { body: await s.levelsGiven(m.body) };
       case 'evenness':
         return { body: await s.evenness(m.body) };
       case 'beyond':

@@ -110,8 +110,8 @@ export class Session extends Held {
   recolour(q: RecolourRequest): Promise<RecolourReply> {
     return recolouring.recolourTo(this, q);
   }
-  meanGiven(q: Requests['meanGiven']['in']): Promise<number> {
-    return recolouring.meanGiven(this, q);
+  levelsGiven(q: Requests['levelsGiven']['in']): Promise<Requests['levelsGiven']['out']> {
+    return recolouring.levelsGiven(this, q);
   }
   evenness(q: Requests['evenness']['in']): Promise<Requests['evenness']['out']> {
     return recolouring.evenness(this, q);

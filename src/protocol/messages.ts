@@ -419,8 +419,11 @@ export interface Requests {
   };
   /** What lies beyond the range in a region: of what an adjustment is given, and of what it gives. */
   beyond: { in: { shot: ShotState; correction: string; use: string }; out: { given: Beyond; gives: Beyond } };
-  /** Mean luma of a region where an adjustment begins, signal. */
-  meanGiven: { in: { shot: ShotState; correction: string; use: string }; out: number };
+  /** Luma of a region where an adjustment begins, signal: its mean, and its ends without the outermost. */
+  levelsGiven: {
+    in: { shot: ShotState; correction: string; use: string };
+    out: { mean: number; low: number; high: number };
+  };
   /** Mean colours of a region and of its outside. */
   /** Of the whole shot, as converted and as it leaves. */
   limits: { in: { shot: ShotState; limits: Limits }; out: LimitsReply };

@@ -15,7 +15,11 @@ import { BalanceDisc } from '../../ui/BalanceDisc';
 import type { Spot } from '../../ui/BalanceDisc';
 import { LevelScale } from '../../ui/LevelScale';
 import { formatNumber, NumberBox } from '../../ui/NumberBox';
+import { hasRegion } from '../../core/graph/region';
+import { Button } from '../../ui/controls';
 import { gesture } from '../actions';
+import { guard } from '../notices';
+import { rangeOfRegion } from '../regionMean';
 import { useLive } from '../live';
 import { useDoc, useSession } from '../store';
 import { useFrame, valuesOf } from '../values';
@@ -170,8 +174,15 @@ function Disc({ corr, use, shot, label, names, level, put }: DiscProps) {
     </>
   );
 }
+/** What is no push is told by where it stands. */
+const WHAT: Readonly<Record<string, string>> = { fromPct: 'from', toPct: 'to' };
+const END = opById('wheels').params['fromPct'] as NumSpec;
+const Over = styled(Typed)`
+  grid-template-columns: auto 1fr auto 1fr auto;
+  height: 30px;
+`;
 const Field = (p: { name: string; label: string; value: number; spec: NumSpec; onChange: (v: number) => void }) => {
-  const what = /cb/i.test(p.name) ? 'Cb' : /cr/i.test(p.name) ? 'Cr' : 'level';
+  const what = WHAT[p.name] ?? (/cb/i.test(p.name) ? 'Cb' : /cr/i.test(p.name) ? 'Cr' : 'level');
   return (
     <>
       {what}
@@ -182,7 +193,7 @@ const Field = (p: { name: string; label: string; value: number; spec: NumSpec; o
         max={p.spec.max}
         digits={1}
         suffix=" %"
-        signed
+        signed={!WHAT[p.name]}
         onChange={(x) => {
           const g = gesture(`Change ${p.label.toLowerCase()}`);
           g.onBegin();
@@ -226,6 +237,18 @@ export function WheelsControl(p: Props) {
         ))}
       </Tabs>
       <Disc key={tab} {...p} label={title(tab)} names={[`${tab}Cb`, `${tab}Cr`]} level={`${tab}Level`} />
+      <Over>
+        <Field name="fromPct" label="Wheels" value={v['fromPct']!} spec={END} onChange={(x) => p.put({ fromPct: x })} />
+        <Field name="toPct" label="Wheels" value={v['toPct']!} spec={END} onChange={(x) => p.put({ toPct: x })} />
+        {hasRegion(p.corr) && (
+          <Button
+            onPress={() => void guard('The region was not read', () => rangeOfRegion(p.shot, p.corr.id, p.use.id))}
+            tip="The wheels act from the darkest to the brightest of the region: lift leaves its bright end, gain its dark one"
+          >
+            Region&apos;s range
+          </Button>
+        )}
+      </Over>
     </>
   );
 }

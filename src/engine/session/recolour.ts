@@ -75,18 +75,28 @@ async function givenTo(h: Held, q: { shot: ShotState; correction: string; use: s
   return { c, k, encoding, at, weight, samples: weighed(h, given.out, at, weight) };
 }
 
-/** The level about which a face keeps its modelling: the mean luma of what the adjustment is given. */
-export async function meanGiven(h: Held, q: Requests['meanGiven']['in']): Promise<number> {
+/** Shares of a region that lie below its dark end and above its bright one: glints and holes are no range. */
+const ENDS = 0.02;
+/** Levels of what an adjustment is given in its region: the mean, about which a face keeps its modelling, and the ends. */
+export async function levelsGiven(h: Held, q: Requests['levelsGiven']['in']): Promise<Requests['levelsGiven']['out']> {
   const { samples } = await givenTo(h, q);
   let [sum, all] = [0, 0];
+  const list: [y: number, weight: number][] = [];
   samples.weight.forEach((k, i) => {
     const y = luma(samples.r[i]!, samples.g[i]!, samples.b[i]!);
-    if (!Number.isFinite(y)) return;
+    if (!Number.isFinite(y) || !(k > 0)) return;
     sum += k * y;
     all += k;
+    list.push([y, k]);
   });
   if (!(all > 0)) throw new RangeError('Nothing in the region is a number: there is no mean');
-  return sum / all;
+  list.sort((a, b) => a[0] - b[0]);
+  const at = (share: number): number => {
+    let seen = 0;
+    for (const [y, k] of list) if ((seen += k) >= share * all) return y;
+    return list.at(-1)![0];
+  };
+  return { mean: sum / all, low: at(ENDS), high: at(1 - ENDS) };
 }
 
 /** How even a region's colour is: what the adjustment is given, and what leaves. */

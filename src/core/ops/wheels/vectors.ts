@@ -47,4 +47,19 @@ export const vectors: PixelVector<typeof params>[] = [
     tol: 2e-6,
     source: 'ASC CDL 1.2, slope then power, no clamp',
   },
+  // A face from 20 to 60 %: its dark end is what lift moves, its bright one what gain does.
+  {
+    params: { liftLevel: 10, fromPct: 20, toPct: 60 },
+    in: [0.2, 0.4, 0.6],
+    out: [0.24, 0.42, 0.6],
+    tol: 1e-6,
+    source: `${cp}: by hand, 10 % of the range of 0.4 at its dark end, half of it in the middle`,
+  },
+  {
+    params: { gammaLevel: 100, fromPct: 20, toPct: 60 },
+    in: [0.2, 0.3, 0.6],
+    out: [0.2, 0.4, 0.6],
+    tol: 2e-6,
+    source: `${cp}: by hand, a quarter of the range becomes a half, both ends stay`,
+  },
 ];
