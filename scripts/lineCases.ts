@@ -120,7 +120,8 @@ export async function chartPatches(s: Session): Promise<string[]> {
         luma = Math.max(luma, Math.abs(after.lumaPct - before.lumaPct));
       }
     console.log(
-      `| ${kind} | ${n} | ${(was / n).toFixed(1)} | ${((100 * good) / n).toFixed(1)} % | ${off.toFixed(2)} | ${(100 * chroma).toFixed(1)} % | ` +
+      `| ${kind} | ${n} | ${(was / n).toFixed(1)} | ${((100 * good) / n).toFixed(1)} % | ${off.toFixed(2)} | ` +
+        `${(100 * chroma).toFixed(1)} % | ` +
         `${luma.toFixed(2)} % | ${clip} | ${cannot} |`,
     );
     if (good < BAR.share * n) below.push(`${kind}: ${good} of ${n} patches within ${BAR.off} degrees, asked 99 %`);

@@ -398,6 +398,8 @@ describe('engine', () => {
       expect(Math.abs(is.lumaPct - level[0]), `${kind}: level ${is.lumaPct}`).toBeLessThan(0.5);
       expect(Math.abs(is.chromaPct / pct - 1), `${kind}: chroma ${is.chromaPct}`).toBeLessThan(0.05);
       expect(r.stops).toBeLessThan(-0.1);
+      // What it was solved for goes along, so that it can be solved again elsewhere.
+      expect(r.adjustments.filter((a) => a.solved === 'line')).toHaveLength(1);
       // Taken twice, nothing piles up.
       const again = await wasm.solve({ ...ask({ kind }), shot: shot({ ...base, adjustments: r.adjustments }) });
       expect(again.adjustments.map((a) => a.op)).toEqual(r.adjustments.map((a) => a.op));

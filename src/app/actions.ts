@@ -279,7 +279,9 @@ function withParams(u: OpUse, params: Record<string, StoredValue>, frame = sessi
         next[k] = addKey(v, frame);
   // A wrong value must not come into the document by any control: its file would not open again.
   const fault = tryResolve(opById(now.op).params, next).faults.find((f) => f.path in params);
-  if (!fault) return { ...now, params: next };
+  // What a hand has set is not what was solved.
+  const { solved: _, ...own } = now;
+  if (!fault) return { ...own, params: next };
   sayError(`The value was not taken: ${fault.path} ${fault.message}.`);
   return u;
 }

@@ -6,7 +6,7 @@ import type { Keyframed } from '../core/op/params';
 import type { KeepChroma, WantedLevel } from '../core/skin/bringToLine';
 import { keyed, keysFor } from '../core/skin/drift';
 import type { Solved } from '../core/skin/drift';
-import { wayOf } from '../core/skin/pushes';
+import { lineId, wayOf } from '../core/skin/pushes';
 import type { PushKind } from '../core/skin/pushes';
 import type { Reading } from '../core/skin/reading';
 import { put } from '../document/history';
@@ -244,7 +244,7 @@ export async function holdToLine(
     const with_ = (keys: readonly Solved[]): OpUse[] => {
       const values = keyed(keys);
       const params = Object.fromEntries(way.names.map((n, i) => [n, values[i]!]));
-      const now: OpUse = use ?? newUse(`${corr.id}-${way.op}-line`, way.op);
+      const now: OpUse = use ?? newUse(lineId(corr.id, way.op), way.op);
       const set = { ...now, params: { ...now.params, ...params } };
       return corr.adjustments.some((a) => a.id === set.id)
         ? corr.adjustments.map((a) => (a.id === set.id ? set : a))

@@ -1,6 +1,8 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { newUse } from '../core/graph/plan.defaults';
+import type { OpUse } from '../core/graph/plan';
 import { ownCorrectionsOf } from '../document/records';
 import type { AnyRecord } from '../document/records';
 import * as act from './actions';
@@ -21,19 +23,25 @@ import * as region from './region';
 import { useDoc, useSession } from './store';
 import { shotRecord, stillRecord } from '../../testkit/records';
 
-const answers: { asked: string[]; sides: unknown; recolour: unknown; meanwhile?: () => void } = {
+type Asked = 'sides' | 'recolour' | 'skinPress' | 'helper';
+const answers: Record<Asked, unknown> & { asked: string[]; given: unknown[]; meanwhile?: () => void } = {
   asked: [],
+  given: [],
   sides: null,
   recolour: null,
+  skinPress: null,
+  helper: null,
 };
 vi.mock('./engine', () => ({
   engine: () => ({
-    request: (name: 'sides' | 'recolour', input: { shot: { corrections: { id: string }[] }; correction: string }) => {
+    request: (name: Asked, input: { shot: { corrections: { id: string }[] }; correction: string }) => {
       // What is asked about is in the state that is asked.
       expect(input.shot.corrections.map((c) => c.id)).toContain(input.correction);
       answers.asked.push(name);
+      answers.given.push(input);
       answers.meanwhile?.();
-      return Promise.resolve(answers[name]);
+      const a = answers[name];
+      return Promise.resolve(typeof a === 'function' ? (a as (q: typeof input) => unknown)(input) : a);
     },
   }),
 }));
@@ -142,6 +150,65 @@ describe('recipes', () => {
     await applyRecipe('shot:b', kept!.text);
     expect(recolour()).toMatchObject({ from: [0.6, 0.1, 0], trim: [0.01, 0, 0] });
     expect(told()).toMatch(/holds nothing here/);
+  });
+  it('a push to the line and a balance of neutral patches are solved again; what a hand has set stays', async () => {
+    type Spec = { corrections: { id: string; adjustments: { id: string; op: string; params: object }[] }[] };
+    const usesOf = (q: { shot: Spec; correction: string }) =>
+      q.shot.corrections.find((c) => c.id === q.correction)!.adjustments;
+    const read = (offLineDeg: number) => ({ offLineDeg });
+    answers.skinPress = (q: { shot: Spec; correction: string }) => ({
+      before: read(12),
+      after: read(0.1),
+      fault: null,
+      solved: {
+        // Solved from nothing: what is kept must not be in the state that is asked.
+        adjustments: usesOf(q).map((u) => (u.op === 'balance' ? { ...u, params: { ...u.params, crPct: 7 } } : u)),
+      },
+    });
+    answers.helper = (q: { shot: Spec; correction: string }) => ({
+      before: 9,
+      after: 0.4,
+      unit: 'CIEDE2000',
+      adjustments: usesOf(q).map((u) => ({ ...u, params: { ...u.params, mired: 42 } })),
+    });
+    const keepAs = async (name: string, adjustments: OpUse[], round = true): Promise<string> => {
+      const c = act.addCorrection('shot:a');
+      if (round) region.addTerm(c.id, 'ellipse', { cxPx: 800, cyPx: 450, rxPx: 100, ryPx: 80 });
+      act.editCorrection(c.id, 'Set', (x) => ({ ...x, name, adjustments }));
+      await keepRecipe(c.id);
+      return (await keptRecipes()).find((r) => r.name === name)!.text;
+    };
+    const solvedFor = (solved: OpUse['solved'], u: OpUse): OpUse => ({ ...u, solved: solved! });
+    const skin = await keepAs('Skin', [
+      solvedFor('line', newUse('b', 'balance', { cbPct: 3, crPct: 4 })),
+      newUse('t', 'hueTurn', { angleDeg: 5 }),
+    ]);
+    answers.given = [];
+    const before = records();
+    await applyRecipe('shot:b', skin);
+    const [asked] = answers.given as { shot: Spec; correction: string }[];
+    expect(usesOf(asked!).map((u) => u.params)).toEqual([{ cbPct: 0, crPct: 0 }, { angleDeg: 5 }]);
+    const [b, t] = own('b').at(-1)!.adjustments;
+    expect([b!.params, t!.params]).toEqual([{ cbPct: 0, crPct: 7 }, { angleDeg: 5 }]);
+    expect(told()).toMatch(/solved again: what its region holds read \+12\.0°, now \+0\.1°/);
+    useDoc.getState().undo();
+    expect(records()).toEqual(before);
+
+    // A hand that changes a value takes it over: it is no solution any more.
+    await applyRecipe('shot:b', skin);
+    const made = own('b').at(-1)!;
+    act.setParams(made.id, made.adjustments[0]!.id, { cbPct: 1 });
+    expect(own('b').at(-1)!.adjustments[0]).not.toHaveProperty('solved');
+
+    const grey = await keepAs('Grey', [solvedFor('neutral', newUse('k', 'temperature', { mired: 30 }))], false);
+    await applyRecipe('shot:b', grey);
+    expect(told()).toMatch(/no patch of black, grey or white here/);
+    expect(own('b').at(-1)!.adjustments[0]!.params).toMatchObject({ mired: 30 });
+    const p = act.addPatch('shot:b', { x: 10, y: 10, w: 20, h: 20 });
+    act.editPatch(p.id, 'Kind', { kind: 'grey' });
+    await applyRecipe('shot:b', grey);
+    expect(own('b').at(-1)!.adjustments[0]!.params).toMatchObject({ mired: 42 });
+    expect(told()).toMatch(/is solved again: 9\.0 CIEDE2000 before, 0\.4 after/);
   });
   it('one is kept with what its links led to, and told anew for another size; one undo takes it back', async () => {
     const first = act.addCorrection('shot:a');

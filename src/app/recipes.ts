@@ -2,7 +2,6 @@
 import { newUse } from '../core/graph/plan.defaults';
 import { isOp, mapTerms, mattesOf } from '../core/graph/region';
 import { sideFigures } from '../core/skin/sides';
-import { isKeyframedList } from '../core/op/params';
 import { put } from '../document/history';
 import { formatRecipe, parseRecipe } from '../document/recipe';
 import { mediaOf, newId, ownCorrectionsOf, recordOf } from '../document/records';
@@ -17,10 +16,9 @@ import { download, fileStem } from './files';
 import { guard, sayNews } from './notices';
 import { recipeTable } from './recipeStore';
 import type { RecipeRow } from './recipeStore';
-import type { Lab } from './recolour';
 import { withoutLinks } from './region';
+import { solvedAgain } from './solvedAgain';
 import { useDoc, useSession } from './store';
-import { wordsOf } from './words';
 
 type Parts = Pick<CorrectionRecord, 'terms' | 'adjustments'>;
 interface Recipe {
@@ -217,54 +215,6 @@ export const putBackRecipe = (row: RecipeRow): Promise<unknown> =>
   guard('The recipe was not put back', async () => {
     await recipeTable().put({ ...row, name: await freeRecipeName(row.name) });
   });
-
-/** Of a recolour. */
-type Solved = Record<'from' | 'to' | 'trim', number[]>;
-/** Values of these were solved on the picture where the recipe was kept, by patches or by a press. */
-const BY_PATCHES = new Set(['balance', 'hueTurn', 'wheels', 'pulls']);
-/**
- * What was solved on one picture is solved on another one again: a recolour from what its region holds there. What
- * only a person can show (where skin is, what a patch lies on) is said.
- */
-async function solvedAgain(
-  r: Records,
-  shot: ShotId,
-  c: CorrectionRecord,
-): Promise<{ solved: (Solved | undefined)[]; said: string[] }> {
-  const to = recordOf(r, shot, 'shot');
-  const said: string[] = [];
-  const solved: (Solved | undefined)[] = c.adjustments.map(() => undefined);
-  if (!to) return { solved, said };
-  for (const [i, u] of c.adjustments.entries()) {
-    if (u.op !== 'recolour' || u.params['to'] === undefined) continue;
-    if (isKeyframedList(u.params['to']) || isKeyframedList(u.params['from'])) {
-      said.push('Its recolour has keys, which stay as they were kept: read it anew at each.');
-      continue;
-    }
-    const aim = u.params['to'] as Lab;
-    try {
-      const { params } = await engine().request('recolour', {
-        shot: shotState(r, to),
-        correction: c.id,
-        use: u.id,
-        bits: useSession.getState().bits,
-        to: aim,
-      });
-      if (!params)
-        said.push('Its region holds nothing here, so the recolour is as it was kept: isolate, then read it.');
-      else {
-        const round = (v: Lab): number[] => v.map((x) => Math.round(x * 1e5) / 1e5);
-        solved[i] = { from: round(params.from), to: round(params.to), trim: round(params.trim) };
-        said.push('Recolour is solved again from what its region holds here.');
-      }
-    } catch (e) {
-      said.push(`The recolour is as it was kept (${wordsOf(e)}).`);
-    }
-  }
-  if (c.terms.some((t) => isOp(t) && t.use.op === 'skin') && c.adjustments.some((u) => BY_PATCHES.has(u.op)))
-    said.push('Where skin is only a press can say: press Skin on this picture, then bring it to the line again.');
-  return { solved, said };
-}
 
 /** Adds a kept one to a shot, told anew for its size, in one step to undo. */
 export async function applyRecipe(shot: ShotId, text: string): Promise<void> {

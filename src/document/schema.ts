@@ -3,6 +3,7 @@
  * a loose one of each version for what comes in before it is migrated (records by their form, parameters as any
  * values).
  */
+import { SOLVED_FOR } from '../core/graph/plan';
 import { ops } from '../core/ops/registry.gen';
 import type { AnyOp } from '../core/op/contract';
 import { OWN } from '../core/graph/region';
@@ -42,6 +43,7 @@ const looseUse = {
     on: { type: 'boolean' },
     params: { type: 'object' },
     name: text,
+    solved: { enum: SOLVED_FOR },
   },
 };
 const strictUse = (kinds: readonly string[]): object => ({
@@ -61,8 +63,9 @@ const strictUse = (kinds: readonly string[]): object => ({
           on: { type: 'boolean' },
           params: schemaOf(o.params),
           name: text,
+          solved: { enum: SOLVED_FOR },
         },
-        ['name'],
+        ['name', 'solved'],
       ),
     })),
 });

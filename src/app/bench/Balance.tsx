@@ -243,7 +243,7 @@ export function WheelsControl(p: Props) {
         {hasRegion(p.corr) && (
           <Button
             onPress={() => void guard('The region was not read', () => rangeOfRegion(p.shot, p.corr.id, p.use.id))}
-            tip="The wheels act from the darkest to the brightest of the region: lift leaves its bright end, gain its dark one"
+            tip="The wheels act over the levels of the region: lift leaves its bright end, gain its dark one"
           >
             Region&apos;s range
           </Button>

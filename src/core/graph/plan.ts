@@ -25,7 +25,14 @@ export interface OpUse {
   params: StoredValues;
   /** Given by the user; otherwise the operation's title. */
   name?: string;
+  /**
+   * Its values were solved on the picture, and for what: skin to the line, patches or the light of the picture to
+   * neutral. On another picture they can be solved again. A hand that changes them takes this away.
+   */
+  solved?: SolvedFor;
 }
+export const SOLVED_FOR = ['line', 'neutral', 'light'] as const;
+export type SolvedFor = (typeof SOLVED_FOR)[number];
 /** How a part of a region stands in it: joined with what stands before it (the first one's join is ignored). */
 interface TermHead {
   id: string;

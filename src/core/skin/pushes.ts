@@ -138,3 +138,5 @@ const WAYS: Record<PushKind, PushWay> = {
   },
 };
 export const wayOf = (kind: PushKind): PushWay => WAYS[kind];
+/** The adjustment of a correction that holds what was solved, where it is told by lists. */
+export const lineId = (correction: string, op: string): string => `${correction}-${op}-line`;

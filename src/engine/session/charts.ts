@@ -11,7 +11,7 @@ import type { Recognised } from '../../core/match/recognise';
 import type { Triple } from '../../core/graph/evaluate';
 import { GROUPS, groupOf, histogramOf, VECTOR_RANGE, WAVE_HIGH, WAVE_LEVELS, WAVE_LOW } from '../../core/scopes/reduce';
 import { displayEncoding } from '../../core/graph/plan';
-import type { CorrectionSpec } from '../../core/graph/plan';
+import type { CorrectionSpec, OpUse } from '../../core/graph/plan';
 import type { Encoding } from '../../core/color/encodings';
 import { estimateLight, lightSaid } from '../../core/match/light';
 import type { LightEstimate } from '../../core/match/light';
@@ -116,8 +116,17 @@ async function lightOf(h: Held, input: Planes, e: Encoding): Promise<LightEstima
   return found;
 }
 
-/** Solves what a helper would set, on what its correction is given. */
+/** Solves what a helper would set, and notes on what it sets that it was solved, and for what. */
 export async function helper(h: Held, q: HelperRequest): Promise<HelperReply> {
+  const r = await solvedBy(h, q);
+  const { kind } = q.task;
+  if (kind !== 'neutral' && kind !== 'light') return r;
+  const was = q.shot.corrections.find((c) => c.id === q.correction)?.adjustments ?? [];
+  const same = (u: OpUse): boolean => was.some((w) => JSON.stringify(w) === JSON.stringify(u));
+  return { ...r, adjustments: r.adjustments.map((u) => (same(u) ? u : { ...u, solved: kind })) };
+}
+/** On what the correction is given. */
+async function solvedBy(h: Held, q: HelperRequest): Promise<HelperReply> {
   const correction = q.shot.corrections.find((c) => c.id === q.correction);
   if (!correction) throw new RangeError('There is no such correction in this shot');
   if (hasRegion(correction))

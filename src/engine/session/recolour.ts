@@ -77,7 +77,7 @@ async function givenTo(h: Held, q: { shot: ShotState; correction: string; use: s
 
 /** Shares of a region that lie below its dark end and above its bright one: glints and holes are no range. */
 const ENDS = 0.02;
-/** Levels of what an adjustment is given in its region: the mean, about which a face keeps its modelling, and the ends. */
+/** Levels of what an adjustment is given in its region: the ends, and the mean, about which a face is modelled. */
 export async function levelsGiven(h: Held, q: Requests['levelsGiven']['in']): Promise<Requests['levelsGiven']['out']> {
   const { samples } = await givenTo(h, q);
   let [sum, all] = [0, 0];

@@ -10,7 +10,7 @@ import { valueAt } from '../../core/op/params';
 import type { Keyframed } from '../../core/op/params';
 import { bringToLine, CannotBring } from '../../core/skin/bringToLine';
 import type { Beside, Trial } from '../../core/skin/bringToLine';
-import { added, wayOf } from '../../core/skin/pushes';
+import { added, lineId, wayOf } from '../../core/skin/pushes';
 import type { Push } from '../../core/skin/pushes';
 import { asOne, clipBox, keptPixels, patchPixels, readingOf } from '../../core/skin/reading';
 import type { Box } from '../../core/skin/reading';
@@ -28,7 +28,7 @@ function pusher(c: CorrectionSpec, q: SolveRequest): (push: Push, beside: Beside
   const way = wayOf(q.kind);
   // An adjustment of the same kind at the end is pushed further, so that taking the solution twice does not pile up
   // steps; one of lists that was solved before is solved anew.
-  const own = `${c.id}-${way.op}-line`;
+  const own = lineId(c.id, way.op);
   const last = c.adjustments.findLast((a) => a.op === way.op && a.on && (way.further || a.id === own));
   const use =
     last && way.further ? last : newUse(way.further ? `${c.id}-${way.op}-${c.adjustments.length + 1}` : own, way.op);
@@ -40,20 +40,26 @@ function pusher(c: CorrectionSpec, q: SolveRequest): (push: Push, beside: Beside
       stops === 0
         ? null
         : {
-            ...(light ?? newUse(`${c.id}-exposure-line`, 'exposure')),
+            ...(light ?? newUse(lineId(c.id, 'exposure'), 'exposure')),
             params: added(exposureParams, light?.params ?? {}, { stops }, frame),
           };
     const apart = way.dims === 1 && !way.ownChroma && chroma !== 1;
     const amount = valueAt((colour?.params['amountPct'] ?? 100) as number | Keyframed, frame);
     const saturated = apart
       ? {
-          ...(colour ?? newUse(`${c.id}-saturation-line`, 'saturation')),
+          ...(colour ?? newUse(lineId(c.id, 'saturation'), 'saturation')),
           params: added(saturationParams, colour?.params ?? {}, { amountPct: amount * (chroma - 1) }, frame),
         }
       : null;
     // Lists are about a colour: without a push there is nothing to say of one.
     const none = !way.further && (push.every((v) => v === 0) || !from);
-    const pushed = none ? null : { ...use, params: way.pushed(use.params, push, from!, chroma, frame) };
+    const pushed = none
+      ? null
+      : {
+          ...use,
+          params: way.pushed(use.params, push, from!, chroma, frame),
+          solved: 'line' as const,
+        };
     const list: OpUse[] = [];
     for (const a of c.adjustments) {
       // Light comes before the push that it carries.
@@ -159,7 +165,7 @@ export async function solve(h: Held, q: SolveRequest): Promise<SolveReply> {
     lineDeg: q.skinLineDeg,
   });
   const adjustments = withPush(solved.push, solved);
-  const own = adjustments.find((a) => a.op === 'pulls' && a.id.endsWith('-line'));
+  const own = adjustments.find((a) => a.id === lineId(c.id, 'pulls'));
   return {
     ...solved,
     before: now?.file ?? solved.before,
