@@ -95,19 +95,21 @@ function run(
   const out = (...i: number[]): Float32Array[] => i.map((j) => b.f32(at(j), N).slice());
   if (op.kind === 'area' || (op.kind === 'tidy' && op.area === 'frame')) {
     const n = op.kind === 'area' ? 3 : 1;
-    const guide = op.kind === 'tidy' && op.readsPicture ? 3 : 0;
+    // A picture for a tidy step that reads it, a matte for what unmixes by one.
+    const guide = op.kind === 'tidy' && op.readsPicture ? 3 : op.kind === 'area' && op.unmixes ? 1 : 0;
+    const wanted = op.kind === 'area' && op.unmixes ? 4 : n;
     // Given, wanted, spare, picture, in this order behind the counts.
     const planes = [10, 20, 30, 40].flatMap((first, k) =>
-      Array.from({ length: [n, n, op.workPlanes, guide][k]! }, (_, i) => at(first + i)),
+      Array.from({ length: [n, wanted, op.workPlanes, guide][k]! }, (_, i) => at(first + i)),
     );
-    new Uint32Array(b.memory.buffer, 2 ** 17, 4 + planes.length).set([n, n, op.workPlanes, guide, ...planes]);
+    new Uint32Array(b.memory.buffer, 2 ** 17, 4 + planes.length).set([n, wanted, op.workPlanes, guide, ...planes]);
     input.slice(0, n).forEach((v, i) => b.f32(at(10 + i), N).set(v));
     const p = input.length >= n + guide ? input.slice(n) : GUIDE;
     for (let i = 0; i < guide; i++) b.f32(at(40 + i), N).set(p[i]!);
     for (const pass of op.passes(block))
       for (const [y0, y1] of pass.whole ? [[0, H] as const] : rows)
         k[`frame_${op.id}_${pass.name}`]!(1024, 2 ** 17, at(50), W, H, y0, y1);
-    return Array.from({ length: n }, (_, i) => b.f32(at(20 + i), N).slice());
+    return Array.from({ length: wanted }, (_, i) => b.f32(at(20 + i), N).slice());
   }
   if (op.kind === 'tidy' && op.area) {
     let src = 0;
@@ -242,14 +244,18 @@ export function opContract(op: AnyOp, vectors: readonly unknown[], opts: Contrac
         // Whatever says no-op leaves values inside float rounding; the engine skips it, so that not a bit moves.
         const input = picture(3, 0, 1);
         const got = run(op, both, 'ts', p, op.kind === 'tidy' ? [input[0]!] : input, undefined, contexts[0]);
-        got.forEach((g, c) =>
-          g.forEach((x, i) => expect(Math.abs(x - input[c]![i]!)).toBeLessThan(opts.noOpTolerance ?? 2e-7)),
-        );
+        got
+          .slice(0, 3)
+          .forEach((g, c) =>
+            g.forEach((x, i) => expect(Math.abs(x - input[c]![i]!)).toBeLessThan(opts.noOpTolerance ?? 2e-7)),
+          );
         fc.assert(
           fc.property(arbitrary(op), (q) => {
             if (!op.isNoOp(q as V)) return;
             const same = run(op, both, 'ts', q as V, op.kind === 'tidy' ? [input[0]!] : input, undefined, contexts[0]);
-            same.forEach((g, c) => g.forEach((x, i) => expect(Math.abs(x - input[c]![i]!)).toBeLessThan(2e-3)));
+            same
+              .slice(0, 3)
+              .forEach((g, c) => g.forEach((x, i) => expect(Math.abs(x - input[c]![i]!)).toBeLessThan(2e-3)));
           }),
           { numRuns: 30, seed: 2 },
         );

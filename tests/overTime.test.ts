@@ -84,6 +84,27 @@ describe('what one frame tells', () => {
     expect(m.levelPct).toBeLessThan(46);
   });
 
+  it('tells what of the matte lies away from what is meant', async () => {
+    const box = (id: string, cxPx: number, side: number) => ({
+      ...{ join: 'or' as const, not: false, id, name: id },
+      use: newUse(id, 'box', { cxPx, cyPx: 48, rxPx: side / 2, ryPx: side / 2, softInPx: 0, softOutPx: 0 }),
+    });
+    const leaks = async (...terms: CorrectionSpec['terms']) =>
+      (
+        await s.moment({
+          ...{ before: null, correction: 'c', skinLineDeg: 123, bits: 16, patches: [] },
+          shot: { ...shot(2), corrections: [{ ...region(false), terms }] },
+        })
+      ).leaks;
+    expect(await leaks(box('a', 60, 40))).toBe(0);
+    expect(await leaks(box('a', 60, 40), box('b', 110, 10))).toBeCloseTo(100 / (W * H), 4);
+    const none = await s.moment({
+      ...{ before: null, correction: null, skinLineDeg: 123, bits: 16, patches: [] },
+      shot: shot(2),
+    });
+    expect([none.leaks, none.coverage]).toEqual([null, null]);
+  });
+
   it('sees the matte breathe, and steady hold it by more than half', async () => {
     const [plain, held] = [await ask(2), await ask(2, true)];
     expect(plain.flicker!.still).toBeGreaterThan(0.8);

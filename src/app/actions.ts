@@ -1,4 +1,5 @@
 /** What a person can do to the document, each a step with a name. Regions: region.ts; scenes: scenes.ts. */
+import { isAdjustment } from '../core/op/contract';
 import { create } from 'zustand';
 import { ycbcrToRgb } from '../core/color/ycbcr';
 import type { EncodingRef } from '../core/color/encodings';
@@ -441,7 +442,7 @@ export function removeShot(id: ShotId): void {
 /** What an operation begins with when it is added: where its defaults would change nothing, something. */
 function addedOf(op: string): Record<string, StoredValue> {
   const o = opById(op);
-  return (o.kind === 'tidy' || o.kind === 'pixel' ? { ...o.added } : {}) as Record<string, StoredValue>;
+  return (o.kind === 'tidy' || isAdjustment(o) ? { ...o.added } : {}) as Record<string, StoredValue>;
 }
 /** At the end, its controls open. */
 export function addAdjustment(corr: string, op: string, params = addedOf(op)): void {

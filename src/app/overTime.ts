@@ -91,6 +91,7 @@ export async function readOverTime(shot: ShotRecord, correction: string | null):
       moments.push({
         frame: f,
         coverage: r.coverage,
+        leaks: r.leaks,
         // With hardly anything still there is nothing to tell.
         change: r.flicker && r.flicker.still > 0.02 ? r.flicker.change : null,
         levelPct: r.levelPct,

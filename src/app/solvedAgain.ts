@@ -89,7 +89,9 @@ const lineAgain: Again = async (there, u) => {
     r.offLineDeg === null ? 'neutral' : `${formatNumber(r.offLineDeg, 1, true)}\u00b0`;
   return {
     values,
-    said: `The push to the line is solved again: what its region holds read ${deg(found.before)}, now ${deg(found.after)}.`,
+    said:
+      `The push to the line is solved again: what its region holds read ${deg(found.before)}, ` +
+      `now ${deg(found.after)}.`,
   };
 };
 const neutralAgain: Again = async (there, u) => {
@@ -109,7 +111,9 @@ const neutralAgain: Again = async (there, u) => {
   return values
     ? {
         values,
-        said: `${opById(u.op).title} is solved again: ${r.before.toFixed(1)} ${r.unit} before, ${r.after.toFixed(1)} after.`,
+        said:
+          `${opById(u.op).title} is solved again: ${r.before.toFixed(1)} ${r.unit} before, ` +
+          `${r.after.toFixed(1)} after.`,
       }
     : { said: `${opById(u.op).title} is as it was kept.` };
 };

@@ -597,6 +597,11 @@ export class Evaluator {
 
   /** A step's own result: its adjustments, limited by the matte. */
   private async act(step: Step, input: Planes, matte: Matte | null): Promise<Planes> {
+    if (step.unmix && matte) {
+      // What is changed of the thing alone goes onto the pixel as it is: what lies behind it stays.
+      const { alone, by } = await this.unmixed(step.unmix, input, matte);
+      return this.sum(alone, input, await this.act({ ...step, unmix: null }, alone, by));
+    }
     const { w, h } = input;
     // An area adjustment looks at whole neighbours: the chain before it runs over the whole picture, and only what
     // follows the last one is limited.
@@ -619,6 +624,19 @@ export class Evaluator {
       }),
     );
     return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
+  }
+  /** The picture with the colours of the thing alone along the edge of a matte, and what of that is the thing's. */
+  private async unmixed(use: BlockStep, input: Planes, matte: Matte): Promise<{ alone: Planes; by: Matte }> {
+    const op = ops[use.opIndex]!;
+    if (op.kind !== 'area') throw new Error(`${op.id} is no area adjustment`);
+    const { w, h } = input;
+    const key = `unmix|${input.key}|${matte.key}|${op.id}:${use.name}`;
+    const n = w * h * 4;
+    const [r, g, b, m] = await this.stage(key, [n, n, n, n], (dst) =>
+      this.passes(op, use, w, h, { src: [input.r, input.g, input.b], dst, picture: [matte.at] }),
+    );
+    const short = this.short(key);
+    return { alone: { r: r!, g: g!, b: b!, w, h, key: short }, by: { at: m!, key: `${short}m` } };
   }
   /** A chain that ends with an area adjustment, in full: pieces of pixel adjustments and areas in turn, each kept. */
   private async segments(chain: readonly BlockStep[], input: Planes): Promise<Planes> {

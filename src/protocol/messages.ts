@@ -392,7 +392,14 @@ export interface Requests {
       skinLineDeg: number;
       bits: 8 | 16;
     };
-    out: { coverage: number | null; flicker: Flicker | null; levelPct: number; patches: PatchReadings[] };
+    out: {
+      coverage: number | null;
+      /** Share of the picture in pieces that lie away from what is meant; null without a region. */
+      leaks: number | null;
+      flicker: Flicker | null;
+      levelPct: number;
+      patches: PatchReadings[];
+    };
   };
   /** A small copy of a frame as it came, to look for cuts. */
   glimpse: { in: FrameRef; out: Glimpse };

@@ -42,6 +42,7 @@ import { hasRegion } from '../../core/graph/region';
 import { pivotAtMean } from '../regionMean';
 import { EvennessRead } from './EvennessControls';
 import { GamutRead } from './GamutRead';
+import { EdgeLook } from './EdgeColourControls';
 import { BandControls } from './BandControls';
 import { PullControls } from './PullControls';
 import { RecolourControls } from './RecolourControls';
@@ -378,6 +379,25 @@ export function AdjustmentControls({ corr, use, shot }: AdjustProps) {
         <>
           <Params op="gamutCare" values={v} stored={use.params} put={put} />
           <GamutRead corr={corr} use={use} shot={shot} />
+        </>
+      );
+    case 'edgeColour':
+      return (
+        <>
+          <Params op="edgeColour" values={v} stored={use.params} put={put} />
+          {hasRegion(corr) ? (
+            <>
+              <EdgeLook corr={corr.id} shot={shot} />
+              <p style={{ margin: '4px 0 0' }}>
+                <Dim>
+                  It acts where the matte is soft. Where a fringe stays the matte is too tight: Grow by a pixel and Edge
+                  fit, in Tidy, take it in.
+                </Dim>
+              </p>
+            </>
+          ) : (
+            <Dim>It acts along the edge of a region: this correction has none.</Dim>
+          )}
         </>
       );
     case 'zones':

@@ -57,7 +57,7 @@ const KINDS = {
   matte: {
     title: 'Matte',
     unit: '%',
-    tip: 'Share of the picture that is in, and how much the matte changes in a frame',
+    tip: 'Share of the picture that is in, how much the matte changes in a frame, and what leaks',
   },
   skin: { title: 'Off-line', unit: '\u00b0', tip: 'Degrees of every patch from the skin line' },
   chroma: { title: 'Chroma', unit: '%', tip: 'Chroma of every patch' },
@@ -76,6 +76,7 @@ function linesOf(kind: Kind, patches: readonly PatchRecord[]): Line[] {
     return [
       { name: 'coverage', dash: false, width: 1.5, at: (m) => (m.coverage === null ? null : 100 * m.coverage) },
       { name: 'change in a frame', dash: true, width: 2, at: (m) => (m.change === null ? null : 100 * m.change) },
+      { name: 'leaks', dash: false, width: 3, at: (m) => (m.leaks == null ? null : 100 * m.leaks) },
     ];
   if (kind === 'skin') return patches.filter((p) => p.kind === 'skin').map((p, i) => of(p, 'offLineDeg', i));
   if (kind === 'chroma') return patches.map((p, i) => of(p, 'chromaPct', i));

@@ -132,6 +132,8 @@ export interface Step {
   /** Postfix; empty: the whole picture. */
   region: readonly RegionStep[];
   tidy: TidyStep[];
+  /** What the colours of the edge are unmixed by before the chain; null: nothing. */
+  unmix: BlockStep | null;
   /** Adjustments in order, of pixels and of areas. */
   chain: BlockStep[];
   /** How far a pixel of the result reaches, in pixels; infinite for the whole frame. */
@@ -253,12 +255,21 @@ export function compile(
         tidy.push({ ...step, frames: (op.area === 'frame' && op.frames?.(values)) || [] });
       }
       const chain: BlockStep[] = [];
+      let unmix: BlockStep | null = null;
+      let unmixHalo = 0;
       let light: Matrix3 | null = null;
       for (const u of c.adjustments) {
         if (!u.on) continue;
         const { op, values, step } = toBlock(u, frame, scale, ctx, c.fit);
         if (!isAdjustment(op)) throw new RangeError(`${op.id} is not an adjustment`);
         if (op.isNoOp(values)) continue;
+        if (op.kind === 'area' && op.unmixes) {
+          // The whole picture has no edge; of two the first counts.
+          if (region.length === 0 || unmix) continue;
+          unmix = step;
+          unmixHalo = reach(op.haloPx(values));
+          continue;
+        }
         if (op.kind === 'area') {
           chainHalo += reach(op.haloPx(values));
           light = null;
@@ -287,8 +298,10 @@ export function compile(
         beside,
         region,
         tidy,
+        unmix,
         chain,
-        haloPx: Math.max(matteHalo + quietHalo, chainHalo),
+        // What is unmixed at a pixel rests on the matte about it.
+        haloPx: Math.max(matteHalo + quietHalo + unmixHalo, chainHalo + unmixHalo),
         chainKey: `${mix}*${chain.map(keyOf).join(';')}`,
       };
     } catch (e) {
@@ -347,6 +360,7 @@ export function conversionStep(look: Look, frame: number, table: (id: string) =>
     beside: false,
     region: [],
     tidy: [],
+    unmix: null,
     chain: [step],
     haloPx: 0,
     chainKey: `1*${keyOf(step)}`,

@@ -37,6 +37,19 @@ describe('readings over time in words', () => {
     expect(said(shot(72, (f) => ({ change: f === 50 ? 0.08 : 0.02 })))).toHaveLength(2);
   });
 
+  it('names the frames on which a matte leaks; where it leaks throughout that is said', () => {
+    const list = shot(72, (f) => ({ leaks: f >= 10 && f <= 12 ? (f === 11 ? 0.004 : 0.002) : 0.0001 }));
+    const [w, ...more] = overTimeSaid(list, {});
+    expect(w!.text).toBe(
+      'The matte leaks between frames 10 and 12: up to 0.40 % of the picture away from what is meant.',
+    );
+    expect([w!.frame, more]).toEqual([11, []]);
+    expect(said(shot(9, () => ({ leaks: 0.003 })))).toEqual([expect.stringContaining('leaks throughout: 0.30 %')]);
+    // Read by an older build, and of a shot without a region.
+    expect(said(shot(9, () => ({})))).toEqual([]);
+    expect(said(shot(9, () => ({ leaks: null })))).toEqual([]);
+  });
+
   it('tells a drift of skin from noise, which way, and from where on', () => {
     const drift = said(shot(72, (f) => ({ deg: 1 - Math.max(0, Math.min(6, (f - 55) / 2)) })));
     expect(drift).toEqual(['Cheek drifts 6.0 degrees redder from frame 61 on, most at 67.']);

@@ -12,6 +12,8 @@ export interface Moment {
   frame: number;
   /** Share of the picture that is in, 0..1; null without a region. */
   coverage: number | null;
+  /** Share of the picture in pieces away from what is meant, 0..1; null without a region, left out in older ones. */
+  leaks?: number | null;
   /** Mean change of the matte from the frame before where the picture stands still, 0..1; null where nothing tells. */
   change: number | null;
   /** Mean luma of what leaves, %. */
@@ -36,6 +38,8 @@ const LEVEL_STEP_PCT = 4;
 /** Readings are smoothed over so many frames before a drift is told from noise. */
 const SMOOTH = 5;
 const COVERAGE_JUMP = 0.25;
+/** Pieces of so much of the picture are seen. */
+export const LEAK = 0.0005;
 
 interface Place {
   from: number;
@@ -75,6 +79,26 @@ function breathing(list: readonly Moment[]): Warning[] {
   }
   for (const p of places(told, Math.max(BREATH, MORE * usual)).slice(0, 6))
     out.push({ text: `The matte breathes ${between(p)}: up to ${pct(p.most)} of full a frame.`, frame: p.worst });
+  return out;
+}
+function leaking(list: readonly Moment[]): Warning[] {
+  const told = list.flatMap((m) => (m.leaks == null ? [] : [{ frame: m.frame, value: m.leaks }]));
+  if (told.length === 0) return [];
+  const usual = medianOf(told.map((t) => t.value));
+  const small = (v: number): string => `${(100 * v).toFixed(2)} % of the picture`;
+  const out: Warning[] = [];
+  if (usual > LEAK) {
+    const worst = told.reduce((a, b) => (b.value > a.value ? b : a));
+    out.push({
+      text: `The matte leaks throughout: ${small(usual)} lies away from what is meant. Health shows where.`,
+      frame: worst.frame,
+    });
+  }
+  for (const p of places(told, Math.max(LEAK, MORE * usual)).slice(0, 4))
+    out.push({
+      text: `The matte leaks ${between(p)}: up to ${small(p.most)} away from what is meant.`,
+      frame: p.worst,
+    });
   return out;
 }
 function jumps(list: readonly Moment[]): Warning[] {
@@ -148,6 +172,7 @@ function drift(list: readonly Moment[], id: string, name: string): Warning[] {
 export function overTimeSaid(list: readonly Moment[], names: Readonly<Record<string, string>>): Warning[] {
   return [
     ...breathing(list),
+    ...leaking(list),
     ...jumps(list),
     ...Object.entries(names).flatMap(([id, name]) => [...drift(list, id, name), ...gaps(list, id, name)]),
     ...light(list),

@@ -230,6 +230,14 @@ export interface TidyFrameOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S
 /** An adjustment that reads neighbours. It may stand anywhere in a chain. */
 export interface AreaOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S>, FramePasses<S> {
   readonly kind: 'area';
+  /**
+   * It makes what the correction begins with and what its changes are counted from: it stands before all others, reads
+   * the matte (of its run `picture` is that), and without a region it does nothing. A fourth plane that it writes is
+   * the matte that the changes are limited by, nowhere more than the one it reads.
+   */
+  readonly unmixes?: boolean;
+  /** What it begins with when a person adds it: its defaults change nothing. */
+  readonly added?: Partial<Values<S>>;
 }
 export type TidyOp<S extends ParamSpecs = ParamSpecs> = TidyPointOp<S> | TidyAreaOp<S> | TidyFrameOp<S>;
 /** What may stand in a chain of adjustments. */

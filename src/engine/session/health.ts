@@ -44,15 +44,16 @@ function filled(points: readonly (readonly [number, number])[], step: number): (
   }
   return out;
 }
-function painted(c: CorrectionSpec, frame: number, w: number, h: number): Painted | null {
+/** `scale`: of planes of that size over the picture's. */
+export function painted(c: CorrectionSpec, frame: number, w: number, h: number, scale = 1): Painted | null {
   const marks = new Uint8Array(w * h);
   const about = new Uint8Array(w * h);
   let any = false;
   for (const t of opTerms(c.terms)) {
     if (!t.strokes?.length || !t.use.on) continue;
-    const R = Math.max(1, (Number(t.use.params['brushPx'] ?? 8) * (c.fit?.s ?? 1)) / 2);
+    const R = Math.max(1, (scale * Number(t.use.params['brushPx'] ?? 8) * (c.fit?.s ?? 1)) / 2);
     const wide = Math.max(2 * R, ABOUT * Math.max(w, h));
-    for (const s of strokesAt(t.strokes, frame, 1, c.fit, t.track)) {
+    for (const s of strokesAt(t.strokes, frame, scale, c.fit, t.track)) {
       const points = filled(s.points, Math.max(1, R / 2));
       discs(marks, w, h, points, R, s.keep ? 1 : 2);
       if (s.keep) discs(about, w, h, filled(s.points, wide / 3), wide, 1);

@@ -1,10 +1,12 @@
 /** What one frame of a clip tells: its patches, its matte, and how that changed from the frame before. */
 import { patchAt } from '../../core/graph/patch';
+import { health } from '../../core/matte/health';
 import { flickerOf } from '../../core/matte/still';
 import type { MatteFrame } from '../../core/matte/still';
 import type { Requests } from '../../protocol/messages';
 import type { Matte, Planes } from '../evaluator';
 import { matteOf, rgbOf } from '../samples';
+import { painted } from './health';
 import type { Held } from './held';
 
 /**
@@ -47,7 +49,15 @@ export async function moment(
       after: h.read(res.out, p.box, skinLineDeg, p.points, bits),
     }));
   let coverage: number | null = null;
-  if (now) coverage = now.matte.reduce((a, v) => a + v, 0) / now.matte.length;
+  let leaks: number | null = null;
+  const c = shot.corrections.find((x) => x.id === correction);
+  if (now && c) {
+    coverage = now.matte.reduce((a, v) => a + v, 0) / now.matte.length;
+    h.slow(10 * now.w * now.h);
+    const marks = painted(c, shot.frame, now.w, now.h, now.w / res.source.w);
+    const { apart, specks } = health(now.matte, now.w, now.h, marks);
+    leaks = (apart.area + specks.area) / now.matte.length;
+  }
   const same = earlier && now && earlier.w === now.w && earlier.h === now.h;
   h.slow(now ? 25 * now.w * now.h : 0);
   const flicker = same ? flickerOf(earlier, now, now.w, now.h) : null;
@@ -65,5 +75,5 @@ export async function moment(
     }
     return n > 0 ? (100 * sum) / n : 0;
   });
-  return { coverage, flicker, levelPct, patches: readings };
+  return { coverage, leaks, flicker, levelPct, patches: readings };
 }
