@@ -223,7 +223,7 @@ export function duplicateCorrection(id: string): void {
   doc().change('Copy a correction', (r) => reorder(put(copy)(r), c.owner));
   session().set({ correction: copy.id });
 }
-function reorder(r: Records, owner: OwnerId): Records {
+export function reorder(r: Records, owner: OwnerId): Records {
   return put(...ownCorrectionsOf(r, owner).map((c, i) => (c.order === i + 1 ? c : { ...c, order: i + 1 })))(r);
 }
 /**

@@ -51,6 +51,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   recolour: 'final',
   recoloured: 'figures',
   evenness: 'figures',
+  regionReads: 'figures',
   beyond: 'figures',
   levelsGiven: 'final',
   sides: 'figures',

@@ -7,6 +7,8 @@ import { engine } from './engine';
 import { runJob } from './jobs';
 import { mediaKey } from './mediaKey';
 import { dependsOn } from './overTime';
+import { asideFailed } from './notices';
+import { readingsDb } from './readingsDb';
 import { useDoc } from './store';
 
 export interface EveryFrame {
@@ -55,7 +57,19 @@ export async function checkEveryFrame(shot: ShotRecord, correction: string): Pro
       changed: most?.surroundChanged ?? 0,
     };
     useEveryFrame.setState((s) => ({ of: { ...s.of, [correction]: found } }));
+    await readingsDb().proofs.put({ ...found, correction });
   });
+}
+/** What an earlier visit found. */
+export function loadEveryFrame(correction: string): void {
+  if (useEveryFrame.getState().of[correction]) return;
+  void readingsDb()
+    .proofs.get(correction)
+    .then((r) => {
+      if (!r || useEveryFrame.getState().of[correction]) return;
+      const { correction: _, ...found } = r;
+      useEveryFrame.setState((s) => ({ of: { ...s.of, [correction]: found } }));
+    }, asideFailed('The proof over the frames could not be read'));
 }
 /** In words. */
 export function everyFrameSaid(e: EveryFrame): string {

@@ -2,8 +2,6 @@
  * Readings over time: a job that asks the engine frame by frame what it sees, and keeps what it was told in this
  * browser, with what it was told of, so that an old answer is known as one.
  */
-import Dexie from 'dexie';
-import type { Table } from 'dexie';
 import { useMemo } from 'react';
 import { create } from 'zustand';
 import { isKnownAt } from '../core/graph/patch';
@@ -17,6 +15,7 @@ import { runJob } from './jobs';
 import { useLive } from './live';
 import { mediaKey } from './mediaKey';
 import { asideFailed } from './notices';
+import { readingsDb } from './readingsDb';
 import { useDoc, useSession } from './store';
 
 export interface OverTime {
@@ -27,15 +26,7 @@ export interface OverTime {
   /** The correction whose matte was read, by its name; left out: none. */
   about?: string;
 }
-class Readings extends Dexie {
-  declare readings: Table<OverTime, string>;
-  constructor() {
-    super('rowanleaf-readings');
-    this.version(1).stores({ readings: 'shot' });
-  }
-}
-let db: Readings | null = null;
-const table = (): Table<OverTime, string> => (db ??= new Readings()).readings;
+const table = () => readingsDb().readings;
 
 export const useOverTime = create<{ of: Record<string, OverTime> }>()(() => ({ of: {} }));
 const put = (r: OverTime): void => useOverTime.setState((s) => ({ of: { ...s.of, [r.shot]: r } }));

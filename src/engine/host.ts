@@ -120,6 +120,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.follow(m.body) };
       case 'skinPress':
         return { body: await s.skinPress(m.body) };
+      case 'regionReads':
+        return { body: await s.regionReads(m.body) };
       case 'reaches':
         return { body: await s.reaches(m.body) };
       case 'solve':

@@ -89,6 +89,9 @@ export class Session extends Held {
   skinPress(q: Requests['skinPress']['in']): Promise<Requests['skinPress']['out']> {
     return skins.skinPress(this, q);
   }
+  regionReads(q: Requests['regionReads']['in']): Promise<Requests['regionReads']['out']> {
+    return skins.regionReads(this, q);
+  }
   reaches(q: Requests['reaches']['in']): Promise<Requests['reaches']['out']> {
     return reaches(this, q);
   }

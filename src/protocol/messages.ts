@@ -406,6 +406,11 @@ export interface Requests {
   solve: { in: SolveRequest; out: SolveReply };
   /** The same of one frame of a job. */
   frameSolve: { in: SolveRequest; out: SolveReply };
+  /** What a whole region reads, as the picture came and as it leaves; null where it holds nothing. */
+  regionReads: {
+    in: { shot: ShotState; correction: string; skinLineDeg: number; bits: 8 | 16 };
+    out: { before: Reading | null; after: Reading | null };
+  };
   /** Of each patch: the corrections with a region, and how much of each lies there, 0..1. */
   reaches: {
     in: { shot: ShotState; patches: readonly PatchPlace[] };

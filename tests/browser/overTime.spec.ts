@@ -124,6 +124,12 @@ test('the proof over every frame of a shot: said, led to its worst frame, known 
   await all.getByRole('button', { name: 'Go there' }).click();
   await expect.poll(() => frame(page)).toBe(worst);
   await expect(all).not.toContainText('Something changed');
+  // It is kept, as what it was found for.
+  await saved(page);
+  await page.reload();
+  await page.getByRole('button', { name: /^4\s*Check/ }).click();
+  await expect(all).toContainText('8 frames: the surround did not move by a bit on any.');
+  await expect(all).not.toContainText('Something changed');
   await page.getByRole('button', { name: /^3\s*Correct/ }).click();
   await page.getByLabel('Saturation, typed').fill('60');
   await page.getByLabel('Saturation, typed').press('Enter');

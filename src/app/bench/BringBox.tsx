@@ -22,10 +22,12 @@ import { useLive } from '../live';
 import { sayError } from '../notices';
 import { useDoc, useSession } from '../store';
 import { num } from '../../core/op/params';
+import { regionReadsOf, splitLights } from '../splitLights';
 import { useMoment } from '../values';
 import { wordsOf } from '../words';
 import { useHealth } from './HealthPanel';
 import { HELP_STRENGTH } from './helpers';
+import { useRead } from './read';
 
 const Box = styled.section`
   background: var(--well);
@@ -213,6 +215,35 @@ function PlanSaid({ plan, names, moment }: { plan: BringPlan; names: readonly st
   );
 }
 
+/** A line that is reached in the patch alone is no face that is right: what all of the region reads. */
+function Whole({ corr, shot }: { corr: string; shot: ShotRecord }) {
+  const { is } = useRead(shot, corr, '', regionReadsOf);
+  const { before, after } = is ?? {};
+  if (!before || !after) return null;
+  const { two } = before;
+  return (
+    <>
+      <p data-whole>
+        The whole region reads <b>{degSaid(after.offLineDeg)}</b>
+        {after.hueSpreadDeg === null ? '' : `, its hue spreads by ${after.hueSpreadDeg.toFixed(1)}\u00b0`}.
+      </p>
+      {two && before.offLineDeg !== null && (
+        <p data-two>
+          Two lights: {Math.round(100 * two.share)} % of it lies about {degSaid(before.offLineDeg + two.low)}, the rest
+          about {degSaid(before.offLineDeg + two.high)}.{' '}
+          <Button
+            look="outline"
+            onPress={() => void splitLights(shot, corr)}
+            tip="Divides this correction in two by hue, each brought to the line by itself; one undo takes it back"
+          >
+            A region for each
+          </Button>
+        </p>
+      )}
+    </>
+  );
+}
+
 /** Asked again whenever what it depends on changed; the newest answer stands. */
 function usePlan(
   corr: CorrectionRecord,
@@ -380,6 +411,7 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
       {keep === 'to' && <ParamSlider spec={CHROMA} value={chromaPct} onChange={setChroma} {...nothing} />}
       {level === 'to' && <ParamSlider spec={LEVEL} value={lumaPct} onChange={setLuma} {...nothing} />}
       <ParamSlider spec={STRENGTH} value={strength} onChange={setStrength} {...nothing} />
+      <Whole corr={corr.id} shot={shot} />
       {doubts.length > 0 && <p data-doubts>{doubts.join(' ')}</p>}
       <Seams corr={corr} shot={shot} pushPct={pushPct} />
     </Box>

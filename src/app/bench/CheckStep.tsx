@@ -9,7 +9,7 @@ import { Button, Dim, ToggleButton } from '../../ui/controls';
 import { formatNumber } from '../../ui/NumberBox';
 import { shotState } from '../actions';
 import { engine } from '../engine';
-import { checkEveryFrame, everyFrameSaid, useEveryFrame } from '../everyFrame';
+import { checkEveryFrame, everyFrameSaid, loadEveryFrame, useEveryFrame } from '../everyFrame';
 import { useJobs } from '../jobs';
 import { useIsOld } from '../overTime';
 import { player } from '../player';
@@ -65,6 +65,7 @@ function EveryFrame({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }
   const found = useEveryFrame((s) => s.of[corr.id]);
   const old = useIsOld(shot, corr.id, found?.of);
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
+  useEffect(() => loadEveryFrame(corr.id), [corr.id]);
   return (
     <section aria-label="Every frame" style={{ margin: '8px 0' }}>
       {found && <p>{everyFrameSaid(found)}</p>}

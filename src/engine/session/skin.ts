@@ -52,6 +52,21 @@ const ROUNDS = 4;
 const against = (r: Reading, by: number): Reading =>
   by === 0 || r.offLineDeg === null ? r : { ...r, offLineDeg: wrap180(r.offLineDeg + by) };
 
+/** What all that a region holds reads as the picture came, and as it leaves in a file of so many bits. */
+export async function regionReads(h: Held, q: Requests['regionReads']['in']): Promise<Requests['regionReads']['out']> {
+  const res = await h.run(q.shot, q.correction);
+  const step = res.steps.get(q.correction);
+  if (!step) throw new RangeError('There is no such correction in this shot');
+  const base = await h.base(q.shot, res.source);
+  h.slow(step.input.w * step.input.h);
+  return h.ev.arena.look((v) => {
+    const m = matteOf(v, step.input, step.matte);
+    if (!m) return { before: null, after: null };
+    const of = (p: Planes): Reading | null => readRegion(rgbOf(v, p), m, q.skinLineDeg, q.bits);
+    return { before: of(base), after: of(res.out) };
+  });
+}
+
 export async function skinPress(h: Held, q: Ask): Promise<Reply> {
   const look = async (shot: Ask['shot']): Promise<{ step: StepResult; out: Planes }> => {
     const res = await h.run(shot, q.correction);
