@@ -255,7 +255,7 @@ describe('command line', () => {
     [
       ['skin', oven, '--box', '600,398,42,36', '--ellipse', '536,378,208,262', '--method', 'magic', '--out', 'x'],
       2,
-      /balance or turn/,
+      /--method must be balance, .* or pulls/,
     ],
     [
       ['skin', oven, '--box', '600,398,42,36', '--ellipse', '536,378,208,262', '--strength', '200', '--out', 'x'],

@@ -16,9 +16,9 @@ opContract(detail, vectors, {
 const op = detail as unknown as AreaOp<typeof params>;
 const [W, H] = [120, 40];
 function run(src: Float32Array[], p: Partial<Record<keyof typeof params, number>>): Float32Array[] {
-  const block = op.prepare({ amountPct: 0, sizePx: 6, edgePct: 10, fromPct: 0, ...p }, plainContext);
+  const block = op.prepare({ amountPct: 0, sizePx: 6, finerPx: 0, edgePct: 10, fromPct: 0, ...p }, plainContext);
   const planes = (n: number): Float32Array[] => Array.from({ length: n }, () => new Float32Array(W * H));
-  const [dst, work] = [planes(3), planes(2)];
+  const [dst, work] = [planes(3), planes(3)];
   for (const { name } of op.passes(block))
     op.kernels[name]!(block, { src, dst, work, picture: [], scratch: new Int32Array(0), w: W, h: H, y0: 0, y1: H });
   return dst;
@@ -44,6 +44,27 @@ describe('detail', () => {
     for (const out of [soft, sharp])
       for (const c of [1, 2])
         out[c]!.forEach((v, i) => expect(v - out[0]![i]!).toBeCloseTo(src[c]![i]! - src[0]![i]!, 6));
+  });
+  it('softens blotches and leaves the pores on them where what is finer stays', () => {
+    // Blotches of 24 px, pores of 2.
+    const blotch = (x: number): number => 0.025 * Math.sin((2 * Math.PI * x) / 24);
+    const pore = (x: number): number => (x % 2 ? 0.02 : -0.02);
+    const skin = Float32Array.from({ length: W * H }, (_, i) => 0.5 + blotch(i % W) + pore(i % W));
+    const share = (p: Float32Array, of: (x: number) => number): number => {
+      let [dot, all] = [0, 0];
+      for (let i = 0; i < p.length; i++) {
+        const x = i % W;
+        if (x < 30 || x > 90) continue;
+        dot += (p[i]! - 0.5) * of(x);
+        all += of(x) ** 2;
+      }
+      return dot / all;
+    };
+    const soft = run([skin, skin, skin], { amountPct: -100, sizePx: 20, finerPx: 3, edgePct: 40 })[0]!;
+    expect(share(soft, pore)).toBeGreaterThan(0.9);
+    expect(share(soft, blotch)).toBeLessThan(0.35);
+    const all = run([skin, skin, skin], { amountPct: -100, sizePx: 20, edgePct: 40 })[0]!;
+    expect(share(all, pore)).toBeLessThan(0.2);
   });
   it('makes no halo at an edge, where a plain blur would overshoot by half of it', () => {
     const flat = stepped.map((_, i) => (i % W < 60 ? 0.2 : 0.8));

@@ -16,8 +16,7 @@ const luma = ([r, g, b]: readonly Float32Array[], i: number): number =>
   0.2126 * r![i]! + 0.7152 * g![i]! + 0.0722 * b![i]!;
 
 /** Per window: slope and offset of the line that stands for its luma. */
-function fit(block: Float32Array, run: FrameRun): void {
-  const [r, eps] = [block[0]!, block[1]!];
+function lines(r: number, eps: number, run: FrameRun): void {
   const { w, src, work } = run;
   const n = (2 * r + 1) ** 2;
   windows(
@@ -38,8 +37,29 @@ function fit(block: Float32Array, run: FrameRun): void {
     },
   );
 }
+const fit = (block: Float32Array, run: FrameRun): void => lines(block[0]!, block[1]!, run);
+const fitFiner = (block: Float32Array, run: FrameRun): void => lines(block[4]!, block[1]!, run);
+/** Luma beneath what is finer than asked: that is where the detail that is acted on begins. */
+function finer(block: Float32Array, run: FrameRun): void {
+  const r = block[4]!;
+  const { w, src, work } = run;
+  const n = (2 * r + 1) ** 2;
+  windows(
+    run,
+    r,
+    2,
+    (x, y, at) => {
+      at[0] = work[0]![y * w + x]!;
+      at[1] = work[1]![y * w + x]!;
+    },
+    (x, y, s) => {
+      const i = y * w + x;
+      work[2]![i] = (s[0]! * luma(src, i) + s[1]!) / n;
+    },
+  );
+}
 function apply(block: Float32Array, run: FrameRun): void {
-  const [r, , amount, from] = [block[0]!, 0, block[2]!, block[3]!];
+  const [r, amount, from, band] = [block[0]!, block[2]!, block[3]!, block[4]! > 0];
   const { w, src, dst, work } = run;
   const n = (2 * r + 1) ** 2;
   windows(
@@ -53,7 +73,7 @@ function apply(block: Float32Array, run: FrameRun): void {
     (x, y, s) => {
       const i = y * w + x;
       const v = luma(src, i);
-      const d = v - (s[0]! * v + s[1]!) / n;
+      const d = (band ? work[2]![i]! : v) - (s[0]! * v + s[1]!) / n;
       const size = Math.abs(d) - from;
       const by = amount * (size > 0 ? (d > 0 ? size : -size) : 0);
       for (let c = 0; c < 3; c++) dst[c]![i] = src[c]![i]! + by;
@@ -66,26 +86,37 @@ export default defineAreaOp<typeof params>({
   title: 'Detail',
   doc:
     'Softens or sharpens what is smaller than a size, without halos at edges: at a few pixels pores and texture, at ' +
-    'tens the modelling of a face. Acts on luma alone; colour difference stays.',
-  version: 1,
+    'tens the modelling of a face. What is finer than a size of its own may stay: pores on skin whose blotches go. Acts ' +
+    'on luma alone; colour difference stays.',
+  version: 2,
   params,
   refs: ['K. He, J. Sun, X. Tang, "Guided image filtering", IEEE PAMI 35, 2013', 'ITU-R BT.709-6 3.2 (luma)'],
   edge:
     'Beyond the border the picture stands mirrored. Values outside 0..1 live on; what is no number stays one, and ' +
     'counts as dark for its neighbours. Luma beyond -50 and 200 % is no edge of its own.',
-  migrations: [],
-  /** Block: radius in whole pixels, square of the step that is an edge, amount, what is too faint. */
-  prepare: ({ amountPct, sizePx, edgePct, fromPct }) =>
+  // What is finer was acted on as well: so it is where nothing is said of it.
+  migrations: [{ from: 1, up: (p) => p }],
+  /**
+   * Block: radius in whole pixels, square of the step that is an edge, amount, what is too faint, radius of what stays
+   * (0: none).
+   */
+  prepare: ({ amountPct, sizePx, finerPx, edgePct, fromPct }) =>
     Float32Array.of(
       Math.max(1, Math.min(125, Math.round(sizePx))),
       (edgePct / 100) ** 2,
       amountPct / 100,
       fromPct / 100,
+      // What stays is smaller than what goes.
+      Math.min(Math.round(finerPx), Math.max(0, Math.round(sizePx) - 1), 60),
     ),
   haloPx: ({ sizePx }) => 2 * Math.max(1, Math.round(sizePx)),
-  workPlanes: 2,
-  passes: () => [{ name: 'fit' }, { name: 'apply' }],
-  kernels: { fit, apply },
+  workPlanes: 3,
+  passes: (block) => [
+    ...(block[4]! > 0 ? [{ name: 'fitFiner' }, { name: 'finer' }] : []),
+    { name: 'fit' },
+    { name: 'apply' },
+  ],
+  kernels: { fit, fitFiner, finer, apply },
   isNoOp: (p) => Math.abs(p.amountPct) < 0.005,
   say: (p) => [`detail ${formatNumber(p.amountPct, 0, true)} %`],
   brief: (p) => `${formatNumber(p.amountPct, 0, true)} %`,

@@ -21,6 +21,16 @@ export const params = {
     label: 'Up to',
     doc: 'What is smaller than about twice this counts as detail: a few pixels for pores, tens for modelling.',
   }),
+  finerPx: num({
+    default: 0,
+    min: 0,
+    max: 60,
+    ui: [0, 12],
+    step: 0.5,
+    unit: 'px',
+    label: 'Finer stays',
+    doc: 'What is smaller than about twice this is left alone, so that pores stay on skin that is softened; 0: nothing.',
+  }),
   edgePct: num({
     default: 10,
     min: 0.2,
