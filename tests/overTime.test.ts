@@ -3,7 +3,8 @@
  */
 import { beforeAll, describe, expect, it } from 'vitest';
 import { newUse } from '../src/core/graph/plan.defaults';
-import type { CorrectionSpec } from '../src/core/graph/plan';
+import { framesAround } from '../src/core/graph/plan';
+import type { CorrectionSpec, OpTerm } from '../src/core/graph/plan';
 import { rng } from '../src/core/math/rng';
 import { soloSession } from '../src/engine/node';
 import type { Session } from '../src/engine/session';
@@ -111,6 +112,38 @@ describe('what one frame tells', () => {
     expect(plain.flicker!.change).toBeGreaterThan(0.03);
     expect(held.flicker!.change / plain.flicker!.change).toBeLessThan(0.5);
     expect((await ask(0)).flicker).toBeNull();
+  });
+
+  it('a key that reads a copy made quieter over frames breathes less than one of its own frame; nothing else changes', async () => {
+    const change = async (more: Partial<OpTerm>): Promise<number> => {
+      const c = region(false);
+      const terms = c.terms.map((t) => ({ ...t, ...more }) as OpTerm);
+      const m = await s.moment({
+        ...{ before: 1, correction: 'c', skinLineDeg: 123, bits: 16, patches: [] },
+        shot: { ...shot(2), corrections: [{ ...c, terms }] },
+      });
+      return m.flicker!.change;
+    };
+    // At a strength at which the copy of the frame itself still breathes.
+    const [own, around] = [await change({ quietPct: 5 }), await change({ quietPct: 5, quietFrames: 2 })];
+    console.log(own, around);
+    expect(own).toBeGreaterThan(0.005);
+    expect(around).toBeLessThan(0.7 * own);
+    // The frames are asked for by what renders: five in all.
+    const spec = {
+      ...region(false),
+      terms: region(false).terms.map((t) => ({ ...t, quietPct: 5, quietFrames: 2 }) as OpTerm),
+    };
+    expect(framesAround(s.steps({ ...shot(2), corrections: [spec] }, 1))).toBe(2);
+    expect(framesAround(s.steps(shot(2), 1))).toBe(0);
+    // On a still the frames are not there, and nothing is missing.
+    s.open('still', frame(2));
+    const still = { ...shot(0), media: 'still', corrections: [spec] };
+    const alone = {
+      ...still,
+      corrections: [{ ...spec, terms: spec.terms.map((t) => ({ ...t, quietFrames: 0 }) as OpTerm) }],
+    };
+    expect(await s.matteCodes(still, 'c', 16)).toEqual(await s.matteCodes(alone, 'c', 16));
   });
 
   it('a steady matte stands on its own frame: at the ends, and where the square has moved on', async () => {

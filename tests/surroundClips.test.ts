@@ -19,7 +19,7 @@ afterAll(() => rmSync(dir, { recursive: true, force: true }));
 const ffmpeg = spawnSync('ffmpeg', ['-version']).status === 0;
 if (!ffmpeg) console.log('ffmpeg is not installed: clips are not rendered from the terminal (apt-get install ffmpeg)');
 
-/** All frames take two and a half minutes; without SURROUND=all a third of each clip, with a pillar and a full turn. */
+/** All frames take two and a half minutes; without SURROUND=all a sixth of each clip, with a pillar and a full turn. */
 const all = process.env['SURROUND'] === 'all';
 interface Case {
   some: readonly [number, number];
@@ -32,7 +32,7 @@ interface Case {
 }
 const cases: Case[] = [
   {
-    some: [34, 53],
+    some: [37, 48],
     shot: 'Crossing',
     clip: 'courier-crossing',
     ellipse: { cxPx: 175, cyPx: 360, rxPx: 110, ryPx: 120, softInPx: 10, softOutPx: 14 },
@@ -40,7 +40,7 @@ const cases: Case[] = [
     motion: [8.9, 0.1],
   },
   {
-    some: [8, 27],
+    some: [12, 23],
     shot: 'Baker turning',
     clip: 'baker-turning',
     ellipse: { cxPx: 420, cyPx: 240, rxPx: 90, ryPx: 120, softInPx: 10, softOutPx: 14 },

@@ -80,6 +80,7 @@ type TermChange = {
   from?: number;
   reads?: 'base' | null;
   quietPct?: number;
+  quietFrames?: number;
   track?: Track | null;
   strokes?: OpTerm['strokes'];
 };
@@ -92,6 +93,7 @@ export function editTerm(corr: string, term: string, change: TermChange, label =
       const next = { ...t, ...rest, ...(track ? { track } : {}) } as Term;
       if (track === null && isOp(next)) delete next.track;
       if (change.quietPct === 0 && isOp(next)) delete next.quietPct;
+      if (change.quietFrames === 0 && isOp(next)) delete next.quietFrames;
       if (reads === undefined || !isOp(next)) return next;
       const { reads: _, ...plain } = next;
       return reads === 'base' ? { ...plain, reads } : plain;

@@ -168,10 +168,11 @@ function terms(depth: number): object {
       use: ref('part'),
       reads: { const: 'base' },
       quietPct: { type: 'number', minimum: 0, maximum: 100 },
+      quietFrames: { type: 'integer', minimum: 1, maximum: 3 },
       track,
       strokes: { type: 'array', maxItems: LIMITS.strokes, items: obj({ ...stroke, keep: { type: 'boolean' } }) },
     },
-    ['reads', 'quietPct', 'track', 'strokes'],
+    ['reads', 'quietPct', 'quietFrames', 'track', 'strokes'],
   );
   const link = obj({ ...head, of: id('corr'), outside: { type: 'boolean' }, on: { type: 'boolean' } });
   const matte = obj({

@@ -11,7 +11,9 @@ import { GROUPS, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { Box } from '../core/skin/reading';
 import { yuvBlock } from '../core/color/yuv';
 import type { YuvMeaning, YuvPlanes } from '../core/color/yuv';
-import type { Arena, Plane } from './memory';
+import { overFrames } from '../core/matte/quietTime';
+import type { Rgb as Seen } from '../core/matte/quietTime';
+import type { Arena, Plane, Views } from './memory';
 import type { Pool } from './pool';
 import { scratchBytes } from './tasks';
 import type { Rgb } from './tasks';
@@ -339,6 +341,50 @@ export class Evaluator {
     );
     return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
   }
+  /** The same after what the frames beside it show of the same places was taken in. */
+  private async overTime(p: Planes, others: readonly Planes[]): Promise<Planes> {
+    if (others.length === 0) return p;
+    const { w, h } = p;
+    const n = w * h * 4;
+    const key = `overFrames|${[p, ...others].map((x) => x.key).join(' ')}`;
+    const [r, g, b] = await this.stage(key, [n, n, n], ([r, g, b]) => {
+      const seen = (v: Views, x: Planes): Seen => ({
+        r: v.f32(x.r, w * h),
+        g: v.f32(x.g, w * h),
+        b: v.f32(x.b, w * h),
+      });
+      this.quiet(((w * h) / 2000) * others.length);
+      this.arena.look((v) =>
+        overFrames(
+          seen(v, p),
+          others.map((x) => seen(v, x)),
+          w,
+          h,
+          seen(v, { r: r!, g: g!, b: b!, w, h, key }),
+          () => this.check(),
+        ),
+      );
+    });
+    return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
+  }
+  /** What a key of a step sees on the frames about the present one, those that there are. */
+  private async seenAround(step: Step, base: boolean, frames: number, run: Run): Promise<Planes[]> {
+    const out: Planes[] = [];
+    for (let k = 1; k <= frames; k++)
+      for (const offset of [-k, k]) {
+        const other = await run.frame(offset);
+        if (!other) continue;
+        const { res, run: there } = await this.go(other.source, other.steps, {
+          ...{ upTo: step.id, startOnly: true, origin: run.origin },
+          frame: (o) => run.frame(offset + o),
+          outside: (o, of) => run.outside(offset + o, of),
+        });
+        const same = there.steps.get(step.id);
+        const start = res.steps.get(step.id);
+        if (same && start) out.push(base ? await there.base(same) : start.input);
+      }
+    return out;
+  }
   /** One key or shape over a picture. */
   private async part(
     t: Pick<Extract<RegionStep, { do: 'key' }>, 'do' | 'step' | 'within'> | Extract<RegionStep, { do: 'shape' }>,
@@ -381,7 +427,9 @@ export class Evaluator {
     const leaves: Matte[] = [];
     for (const t of step.region) {
       if (t.do === 'key') {
-        const seen = t.base ? await run.base(step) : input;
+        let seen = t.base ? await run.base(step) : input;
+        if (t.quietFrames > 0)
+          seen = await this.overTime(seen, await this.seenAround(step, t.base, t.quietFrames, run));
         leaves.push(await this.part(t, t.quiet ? await this.quieter(seen, t.quiet) : seen, run.origin));
       } else if (t.do === 'shape') leaves.push(await this.part(t, input, run.origin));
       else if (t.do === 'of') leaves.push(await this.linked(t.id, input, run));
@@ -558,11 +606,11 @@ export class Evaluator {
   async run(source: Planes, steps: readonly Step[], opts: RunOptions = {}): Promise<Result> {
     return (await this.go(source, steps, opts)).res;
   }
-  /** `upTo`: of this step only the start and the region are wanted, and nothing after it. */
+  /** `upTo`: of this step only the start and the region (or by `startOnly` not that) are wanted, and nothing after it. */
   private async go(
     source: Planes,
     steps: readonly Step[],
-    opts: RunOptions & { upTo?: string },
+    opts: RunOptions & { upTo?: string; startOnly?: boolean },
   ): Promise<{ res: Result; run: Run }> {
     this.ensureScratch(source.w, source.h);
     const results = new Map<string, StepResult>();
@@ -583,7 +631,8 @@ export class Evaluator {
       let matte: Matte | null = null;
       let region: Matte | null = null;
       const last = step.id === opts.upTo;
-      if (step.region.length > 0 && (step.on || last || step.id === opts.focus)) {
+      const wanted = step.on || last || step.id === opts.focus;
+      if (step.region.length > 0 && wanted && !(last && opts.startOnly)) {
         region = await this.region(step, start, run);
         if (!last) matte = await this.tidy(step, region, start, run);
       }

@@ -35,7 +35,7 @@ const QUIET: NumSpec = {
   label: 'Quieter copy',
   doc: 'The key reads the picture with its noise taken out by this strength; the result never shows that copy.',
 };
-function Reads({ corr, term }: { corr: CorrectionRecord; term: OpTerm }) {
+function Reads({ corr, term, moves }: { corr: CorrectionRecord; term: OpTerm; moves: boolean }) {
   return (
     <>
       <Line>
@@ -55,6 +55,21 @@ function Reads({ corr, term }: { corr: CorrectionRecord; term: OpTerm }) {
         onChange={(x) => editTerm(corr.id, term.id, { quietPct: x })}
         {...gesture('Change the quieter copy')}
       />
+      {moves && (term.quietPct ?? 0) > 0 && (
+        <Line>
+          <span>Looks at</span>
+          <Select
+            aria-label="Frames that the quieter copy looks at"
+            value={term.quietFrames ?? 0}
+            onChange={(e) => editTerm(corr.id, term.id, { quietFrames: Number(e.target.value) })}
+          >
+            <option value={0}>this frame alone</option>
+            <option value={1}>a frame either way too</option>
+            <option value={2}>two frames either way too</option>
+            <option value={3}>three frames either way too</option>
+          </Select>
+        </Line>
+      )}
     </>
   );
 }
@@ -131,7 +146,7 @@ function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTer
         onChange={(x) => setParams(corr.id, term.use.id, { leanPct: x })}
         {...gesture('Change the key')}
       />
-      <Reads corr={corr} term={term} />
+      <Reads corr={corr} term={term} moves={shot.range[1] > shot.range[0]} />
     </>
   );
 }
@@ -229,7 +244,7 @@ export function PartControls({
     <>
       <StrokeControls corr={corr} term={t} shot={shot} />
       <NearnessControls corr={corr} term={t} />
-      <Reads corr={corr} term={t} />
+      <Reads corr={corr} term={t} moves={shot.range[1] > shot.range[0]} />
     </>
   ) : grows(t.use.op) ? (
     <>
@@ -240,7 +255,7 @@ export function PartControls({
         stored={t.use.params}
         put={(p) => setParams(corr.id, t.use.id, p)}
       />
-      <Reads corr={corr} term={t} />
+      <Reads corr={corr} term={t} moves={shot.range[1] > shot.range[0]} />
       {media.frames > 1 && corr.owner === shot.id && <FollowBox shot={shot} corr={corr} term={t} />}
     </>
   ) : (

@@ -50,6 +50,8 @@ export interface OpTerm extends TermHead {
   reads?: 'base';
   /** Of a key: strength, in %, of the noise reduction of the copy that it reads; left out: none. Nothing shows it. */
   quietPct?: number;
+  /** Of a quieter copy: so many frames before and after it are looked at as well. */
+  quietFrames?: number;
   /**
    * How what lies under it moves: a shape moves with it (its own keyframes are an offset on top of that), and strokes
    * do.
@@ -120,8 +122,9 @@ export interface BlockStep {
 /** `frames`: offsets of the frames beside the present one that it reads. */
 export type TidyStep = BlockStep & { frames: readonly number[] };
 /** How many frames before and after a shot's steps look at, all in all: each may lean on what another leans on. */
-export const framesAround = (steps: readonly Pick<Step, 'tidy'>[]): number =>
-  steps.flatMap((s) => s.tidy).reduce((a, t) => a + Math.max(0, ...t.frames.map(Math.abs)), 0);
+export const framesAround = (steps: readonly Pick<Step, 'tidy' | 'region'>[]): number =>
+  steps.flatMap((s) => s.tidy).reduce((a, t) => a + Math.max(0, ...t.frames.map(Math.abs)), 0) +
+  steps.reduce((a, s) => a + Math.max(0, ...s.region.map((t) => (t.do === 'key' ? t.quietFrames : 0))), 0);
 export interface Step {
   id: string;
   on: boolean;
@@ -244,6 +247,8 @@ export function compile(
         if (whole) matteHalo = Infinity;
         return { ...step, kind: op.kind, frame: whole };
       });
+      // Where a block has moved from is looked for in the whole frame.
+      if (region.some((t) => t.do === 'key' && t.quietFrames > 0)) matteHalo = Infinity;
       const tidy: TidyStep[] = [];
       let chainHalo = 0;
       for (const u of c.tidy) {

@@ -8,9 +8,16 @@ import type { BlockStep } from './plan';
 export type RegionStep =
   /**
    * `within`: shapes that a key over the whole frame is joined with by *and*; `quiet`: noise reduction of the copy that
-   * the key reads.
+   * the key reads, after what `quietFrames` frames either way show of the same places was taken in.
    */
-  | { do: 'key'; step: BlockStep; base: boolean; quiet: BlockStep | null; within: readonly BlockStep[] }
+  | {
+      do: 'key';
+      step: BlockStep;
+      base: boolean;
+      quiet: BlockStep | null;
+      quietFrames: number;
+      within: readonly BlockStep[];
+    }
   | { do: 'shape'; step: BlockStep }
   /** The tidied matte of another correction. */
   | { do: 'of'; id: string }
@@ -94,7 +101,12 @@ export function regionProgram(
             });
       const copy = t.quietPct ? quiet(t.quietPct) : null;
       out.push(
-        kind === 'key' ? { do: 'key', step, base: t.reads === 'base', quiet: copy, within } : { do: 'shape', step },
+        kind === 'key'
+          ? {
+              ...{ do: 'key', step, base: t.reads === 'base', quiet: copy, within },
+              quietFrames: copy ? (t.quietFrames ?? 0) : 0,
+            }
+          : { do: 'shape', step },
       );
     } else if (isLink(t)) {
       out.push({ do: 'of', id: t.of });
