@@ -114,7 +114,7 @@ describe('what one frame tells', () => {
     expect((await ask(0)).flicker).toBeNull();
   });
 
-  it('a key that reads a copy made quieter over frames breathes less than one of its own frame; nothing else changes', async () => {
+  it('a key that reads a copy made quieter over frames breathes less than one of its own frame', async () => {
     const change = async (more: Partial<OpTerm>): Promise<number> => {
       const c = region(false);
       const terms = c.terms.map((t) => ({ ...t, ...more }) as OpTerm);
@@ -126,7 +126,6 @@ describe('what one frame tells', () => {
     };
     // At a strength at which the copy of the frame itself still breathes.
     const [own, around] = [await change({ quietPct: 5 }), await change({ quietPct: 5, quietFrames: 2 })];
-    console.log(own, around);
     expect(own).toBeGreaterThan(0.005);
     expect(around).toBeLessThan(0.7 * own);
     // The frames are asked for by what renders: five in all.

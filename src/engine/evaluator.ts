@@ -606,7 +606,7 @@ export class Evaluator {
   async run(source: Planes, steps: readonly Step[], opts: RunOptions = {}): Promise<Result> {
     return (await this.go(source, steps, opts)).res;
   }
-  /** `upTo`: of this step only the start and the region (or by `startOnly` not that) are wanted, and nothing after it. */
+  /** `upTo`: of this step only the start and the region are wanted (`startOnly`: not the region), and nothing after. */
   private async go(
     source: Planes,
     steps: readonly Step[],

@@ -86,8 +86,8 @@ export default defineAreaOp<typeof params>({
   title: 'Detail',
   doc:
     'Softens or sharpens what is smaller than a size, without halos at edges: at a few pixels pores and texture, at ' +
-    'tens the modelling of a face. What is finer than a size of its own may stay: pores on skin whose blotches go. Acts ' +
-    'on luma alone; colour difference stays.',
+    'tens the modelling of a face. What is finer than a size of its own may stay: pores on skin whose blotches go. ' +
+    'Acts on luma alone; colour difference stays.',
   version: 2,
   params,
   refs: ['K. He, J. Sun, X. Tang, "Guided image filtering", IEEE PAMI 35, 2013', 'ITU-R BT.709-6 3.2 (luma)'],

@@ -29,7 +29,7 @@ export const params = {
     step: 0.5,
     unit: 'px',
     label: 'Finer stays',
-    doc: 'What is smaller than about twice this is left alone, so that pores stay on skin that is softened; 0: nothing.',
+    doc: 'What is smaller than about twice this is left alone: pores stay on skin that is softened; 0: nothing.',
   }),
   edgePct: num({
     default: 10,
