@@ -65,7 +65,7 @@ const KINDS = {
 } as const;
 type Kind = keyof typeof KINDS;
 
-function linesOf(kind: Kind, patches: readonly PatchRecord[]): Line[] {
+function linesOf(kind: Kind, patches: readonly PatchRecord[], leaks: boolean): Line[] {
   const of = (p: PatchRecord, what: 'offLineDeg' | 'chromaPct' | 'lumaPct', i: number): Line => ({
     name: p.name,
     dash: i % 2 === 1,
@@ -76,7 +76,10 @@ function linesOf(kind: Kind, patches: readonly PatchRecord[]): Line[] {
     return [
       { name: 'coverage', dash: false, width: 1.5, at: (m) => (m.coverage === null ? null : 100 * m.coverage) },
       { name: 'change in a frame', dash: true, width: 2, at: (m) => (m.change === null ? null : 100 * m.change) },
-      { name: 'leaks', dash: false, width: 3, at: (m) => (m.leaks == null ? null : 100 * m.leaks) },
+      // A line along nothing would lie on the axis.
+      ...(leaks
+        ? [{ name: 'leaks', dash: false, width: 3, at: (m: Moment) => (m.leaks == null ? null : 100 * m.leaks) }]
+        : []),
     ];
   if (kind === 'skin') return patches.filter((p) => p.kind === 'skin').map((p, i) => of(p, 'offLineDeg', i));
   if (kind === 'chroma') return patches.map((p, i) => of(p, 'chromaPct', i));
@@ -102,7 +105,8 @@ export default function OverTimePanel({ shot, corr }: { shot: ShotRecord; corr: 
   const said = useMemo(() => overTimeSaid(moments, JSON.parse(names) as Record<string, string>), [moments, names]);
   // Without a region there is no matte to look at.
   const kind: Kind = chosen ?? (region ? 'matte' : patches.length > 0 ? 'skin' : 'level');
-  const lines = useMemo(() => linesOf(kind, patches), [kind, patches]);
+  const leaks = moments.some((m) => (m.leaks ?? 0) > 0);
+  const lines = useMemo(() => linesOf(kind, patches, leaks), [kind, patches, leaks]);
 
   const el = useRef<HTMLDivElement>(null);
   const chart = useRef<ECharts | null>(null);

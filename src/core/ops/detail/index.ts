@@ -39,9 +39,8 @@ function lines(r: number, eps: number, run: FrameRun): void {
 }
 const fit = (block: Float32Array, run: FrameRun): void => lines(block[0]!, block[1]!, run);
 const fitFiner = (block: Float32Array, run: FrameRun): void => lines(block[4]!, block[1]!, run);
-/** Luma beneath what is finer than asked: that is where the detail that is acted on begins. */
-function finer(block: Float32Array, run: FrameRun): void {
-  const r = block[4]!;
+/** Luma beneath the detail of a size: the mean of the lines of every window that holds the pixel. */
+function beneath(r: number, run: FrameRun, put: (i: number, luma: number, under: number) => void): void {
   const { w, src, work } = run;
   const n = (2 * r + 1) ** 2;
   windows(
@@ -54,31 +53,23 @@ function finer(block: Float32Array, run: FrameRun): void {
     },
     (x, y, s) => {
       const i = y * w + x;
-      work[2]![i] = (s[0]! * luma(src, i) + s[1]!) / n;
+      const v = luma(src, i);
+      put(i, v, (s[0]! * v + s[1]!) / n);
     },
   );
 }
+/** What is finer than asked is left out of it: that is where the detail that is acted on begins. */
+const finer = (block: Float32Array, run: FrameRun): void =>
+  beneath(block[4]!, run, (i, _, under) => void (run.work[2]![i] = under));
 function apply(block: Float32Array, run: FrameRun): void {
-  const [r, amount, from, band] = [block[0]!, block[2]!, block[3]!, block[4]! > 0];
-  const { w, src, dst, work } = run;
-  const n = (2 * r + 1) ** 2;
-  windows(
-    run,
-    r,
-    2,
-    (x, y, at) => {
-      at[0] = work[0]![y * w + x]!;
-      at[1] = work[1]![y * w + x]!;
-    },
-    (x, y, s) => {
-      const i = y * w + x;
-      const v = luma(src, i);
-      const d = (band ? work[2]![i]! : v) - (s[0]! * v + s[1]!) / n;
-      const size = Math.abs(d) - from;
-      const by = amount * (size > 0 ? (d > 0 ? size : -size) : 0);
-      for (let c = 0; c < 3; c++) dst[c]![i] = src[c]![i]! + by;
-    },
-  );
+  const [amount, from, band] = [block[2]!, block[3]!, block[4]! > 0];
+  const { src, dst, work } = run;
+  beneath(block[0]!, run, (i, v, under) => {
+    const d = (band ? work[2]![i]! : v) - under;
+    const size = Math.abs(d) - from;
+    const by = amount * (size > 0 ? (d > 0 ? size : -size) : 0);
+    for (let c = 0; c < 3; c++) dst[c]![i] = src[c]![i]! + by;
+  });
 }
 
 export default defineAreaOp<typeof params>({
