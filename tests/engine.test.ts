@@ -405,6 +405,15 @@ describe('engine', () => {
       expect(again.adjustments.map((a) => a.op)).toEqual(r.adjustments.map((a) => a.op));
       expect(Math.abs(again.before.offLineDeg!)).toBeLessThan(0.2);
     }
+    // On the line already, another chroma is brought all the same.
+    for (const kind of ['balance', 'turn', 'byHue', 'pulls'] as const) {
+      // By another kind than the one that brought it there.
+      const on = (await wasm.solve(ask({ kind: kind === 'turn' ? 'balance' : 'turn' }))).adjustments;
+      const line = { ...ask({ kind, keep: { pct: 30 } }), shot: shot({ ...base, adjustments: on }) };
+      const more = await read((await wasm.solve(line)).adjustments);
+      expect(Math.abs(more.chromaPct / 30 - 1), `${kind}: ${more.chromaPct}`).toBeLessThan(0.05);
+      expect(Math.abs(more.offLineDeg!), kind).toBeLessThan(0.2);
+    }
     // A level that is in the range already asks for nothing.
     const inside = await wasm.solve(ask({ level: [was.lumaPct - 5, was.lumaPct + 5] }));
     expect([inside.stops, inside.adjustments.map((a) => a.op)]).toEqual([0, ['balance']]);

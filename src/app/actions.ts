@@ -456,7 +456,11 @@ export function renameUse(corr: string, use: string, name: string): void {
 /** Back to the defaults; what it is called and whether it is on stay. */
 export function resetUse(corr: string, use: string): void {
   editCorrection(corr, 'Reset an adjustment', (c) =>
-    mapUses(c, (u) => (u.id === use ? { ...u, version: opById(u.op).version, params: {} } : u)),
+    mapUses(c, (u) => {
+      if (u.id !== use) return u;
+      const { solved: _, ...own } = u;
+      return { ...own, version: opById(u.op).version, params: {} };
+    }),
   );
 }
 export function moveAdjustmentTo(corr: string, use: string, to: number): void {

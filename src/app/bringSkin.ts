@@ -123,10 +123,14 @@ export async function planEach(shot: ShotRecord, patches: readonly PatchRecord[]
   }
   return plan;
 }
-const isDone = (r: SolveReply): boolean =>
-  (r.each.length > 0 ? r.each.map((e) => e.before) : [r.before]).every((x) => Math.abs(x.offLineDeg ?? 0) < 0.05) &&
-  Math.abs(r.levelLeft) < 0.1 &&
-  r.stops === 0;
+const pairsOf = (r: SolveReply): { before: Reading; after: Reading }[] => (r.each.length > 0 ? r.each : [r]);
+/** Whether taking it would change what is seen of a patch, in colour or in level. */
+export const changes = (r: SolveReply): boolean =>
+  pairsOf(r).some(
+    ({ before: a, after: z }) =>
+      200 * Math.hypot(z.cb - a.cb, z.cr - a.cr) > 0.05 || Math.abs(z.lumaPct - a.lumaPct) > 0.05,
+  );
+const isOnLine = (r: SolveReply): boolean => pairsOf(r).every((p) => Math.abs(p.before.offLineDeg ?? 90) < 0.05);
 
 /** Takes what was planned, as one undo. */
 export function takePlan(plan: BringPlan): void {
@@ -134,9 +138,10 @@ export function takePlan(plan: BringPlan): void {
     sayError(`There is nothing to bring to the line: ${plan.faults.join(' ')}`);
     return;
   }
-  const todo = plan.set.filter((_, i) => !isDone(plan.list[i]!.reply));
+  const todo = plan.set.filter((_, i) => changes(plan.list[i]!.reply));
   if (todo.length === 0) {
-    sayNews(`${plan.list.map((l) => l.name).join(', ')}: on the line already.`);
+    const done = plan.list.every((l) => isOnLine(l.reply));
+    sayNews(`${plan.list.map((l) => l.name).join(', ')}: ${done ? 'on the line already' : 'nothing would change'}.`);
     return;
   }
   const doc = useDoc.getState();

@@ -15,7 +15,7 @@ import type { SolveReply } from '../../protocol/messages';
 import { Button, Dim, Select } from '../../ui/controls';
 import { formatNumber } from '../../ui/NumberBox';
 import { ParamSlider } from '../../ui/ParamSlider';
-import { degSaid, holdToLine, planEach, planOne, takePlan } from '../bringSkin';
+import { changes, degSaid, holdToLine, planEach, planOne, takePlan } from '../bringSkin';
 import type { Bring, BringPlan, Whom } from '../bringSkin';
 import { correction } from '../edit';
 import { useLive } from '../live';
@@ -175,7 +175,7 @@ function PlanSaid({ plan, names, moment }: { plan: BringPlan; names: readonly st
   const [first] = plan.list;
   if (!several && first) {
     const r = first.reply;
-    if (Math.abs(r.before.offLineDeg ?? 0) < 0.05 && r.stops === 0) return <>It is on the line already.</>;
+    if (Math.abs(r.before.offLineDeg ?? 90) < 0.05 && !changes(r)) return <>It is on the line already.</>;
     return (
       <>
         With {pushSaid(r)}

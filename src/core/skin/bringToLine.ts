@@ -160,7 +160,10 @@ export async function bringToLine(
     } else if (round > 0) break;
     beside = { ...beside, from: start.smooth };
     const target = chromaOf(start, goal, keep, share);
-    if (share > 0 && Math.abs(off(start.smooth) - goal) > 0.01)
+    // On the line already it may still want another chroma.
+    const c0 = Math.hypot(start.smooth.cb, start.smooth.cr);
+    const other = typeof keep === 'object' && way.dims === 2 && Math.abs(target / c0 - 1) > ENOUGH_CHROMA;
+    if (share > 0 && (other || Math.abs(off(start.smooth) - goal) > 0.01))
       best =
         way.dims === 1
           ? await solveTurn(at, start, left)

@@ -226,6 +226,14 @@ describe('bring to line', () => {
     expect(free!.after.chromaPct).toBeCloseTo(30 * Math.cos((40 * Math.PI) / 180), 1);
     expect(Math.hypot(...free!.push)).toBeLessThan(Math.hypot(...exact!.push));
   });
+  it('brings chroma to what is asked, on the line already or not', async () => {
+    for (const hue of [123, 141])
+      for (const pct of [18, 34]) {
+        const r = await bringToLine(model(hue, 25, 0.5, 0.8), 'balance', { strength: 1, keep: { pct } });
+        expect(Math.abs(r.after.chromaPct - pct), `${hue}, ${pct}`).toBeLessThan(0.3);
+        expect(Math.abs(r.after.offLineDeg!), `${hue}, ${pct}`).toBeLessThan(0.05);
+      }
+  });
   it('goes half the way at half the strength and nowhere at none', async () => {
     expect((await bringToLine(model(143, 25, 0.5, 1), 'turn', { strength: 0.5 })).after.offLineDeg!).toBeCloseTo(10, 1);
     expect((await bringToLine(model(143, 25, 0.5, 1), 'balance', { strength: 0 })).push).toEqual([0, 0]);

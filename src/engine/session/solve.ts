@@ -52,7 +52,7 @@ function pusher(c: CorrectionSpec, q: SolveRequest): (push: Push, beside: Beside
         }
       : null;
     // Lists are about a colour: without a push there is nothing to say of one.
-    const none = !way.further && (push.every((v) => v === 0) || !from);
+    const none = !way.further && ((chroma === 1 && push.every((v) => v === 0)) || !from);
     const pushed = none
       ? null
       : {
