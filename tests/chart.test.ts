@@ -181,11 +181,8 @@ describe('chart', () => {
     it.each([
       ['upside down', [q2, q3, q0, q1]],
       ['quarter clockwise', [q3, q0, q1, q2]],
-      ['quarter counter-clockwise', [q1, q2, q3, q0]],
       ['mirrored', [q1, q0, q3, q2]],
-      ['mirrored and upside down', [q3, q2, q1, q0]],
       ['mirrored and turned', [q0, q3, q2, q1]],
-      ['mirrored and turned', [q2, q1, q0, q3]],
     ] as const)('%s: found, said, and solved like the upright one', async (name, corners) => {
       s.open('p', chartPicture('srgb', light, 0.004));
       const turned = { ...place, corners };
