@@ -119,8 +119,8 @@ test('sound is heard with its picture when it is wanted, each round anew, and en
   expect(second.length).toBeGreaterThan(3);
   for (let i = 1; i < first.length; i++)
     expect(Math.abs(first[i]!.heard - first[i - 1]!.heard - 1000 * first[i - 1]!.length)).toBeLessThan(45);
-  // With the picture: what is heard first is as far into the clip as the picture has run by then. A slow machine takes a
-  // while from the key to the first picture (353 ms were seen); sound from another place of the clip is off by more.
+  // With the picture: what is heard first is as far into the clip as the picture has run by then. A slow machine takes
+  // a while from the key to the first picture (353 ms were seen); sound from elsewhere in the clip is off by more.
   const ahead = first[0]!.heard - t0 - 1000 * first[0]!.offset;
   expect(ahead).toBeGreaterThan(-60);
   expect(ahead).toBeLessThan(700);
