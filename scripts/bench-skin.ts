@@ -2,9 +2,10 @@
  * Skin from one press, on every face of the demo and of the harder scenes (tests/data/scenes) whose truth is known:
  * presses at random on the eroded truth, the intersection over union of what is found (eyes and lips count either way),
  * and what the whole skin (by the truth) reads before and after the push, as a 16-bit file has it; of the first press
- * the same for each kind of push, with the borders it makes inside the face; then the chart's skin patches under tints
- * (lineCases.ts). `npm run bench:skin [-- --presses 5] [--only patches]` prints the tables. It fails where fewer than
- * nine of ten faces reach the bar of the first, or anything else misses its own.
+ * the same for each kind of push, with the borders it makes inside the face; presses held over the frames of the head
+ * clip (heldPresses.ts; needs ffmpeg); the chart's skin patches under tints (lineCases.ts). `npm run bench:skin
+ * [-- --presses 5] [--only patches|clip]` prints the tables. It fails where fewer than nine of ten faces reach the bar
+ * of the first, or anything else misses its own.
  */
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -18,6 +19,7 @@ import { decodeStill } from '../src/media/decode';
 import { nodeCodecs } from '../src/media/node';
 import type { ShotState } from '../src/protocol/messages';
 import { wasmBytes } from '../testkit/bench';
+import { heldPresses } from './heldPresses';
 import { borderGrowth, chartPatches, faceFaults, KINDS, planesOf } from './lineCases';
 
 const { values: given } = parseArgs({ options: { presses: { type: 'string' }, only: { type: 'string' } } });
@@ -31,11 +33,11 @@ nodeCodecs();
 const s = await soloSession({ wasm: wasmBytes() });
 const below: string[] = [];
 const under: string[] = [];
-console.log(`${presses} presses on each face, at random inside its truth.\n`);
+if (given.only === undefined) console.log(`${presses} presses on each face, at random inside its truth.\n`);
 console.log('| picture | person | IoU median | worst | off-line before | after, median | worst | ms median |');
 console.log('|---|---|---:|---:|---:|---:|---:|---:|');
 const faces =
-  given.only === 'patches'
+  given.only !== undefined
     ? []
     : dirs.flatMap((dir) =>
         readdirSync(dir)
@@ -127,7 +129,8 @@ console.log(`\n${good} of ${faces.length} faces reach ${BAR.iou}.`);
 console.log('\nThe first press, each kind: the whole skin off the line, and growth of borders (99 of 100 pairs).\n');
 console.log(`| picture | person | ${KINDS.map((k) => `${k} | border`).join(' | ')} |`);
 console.log(`|---|---|${KINDS.map(() => '---:|---:|').join('')}\n${kinds.join('\n')}`);
-below.push(...(await chartPatches(s)));
+if (given.only === undefined || given.only === 'clip') below.push(...(await heldPresses(s, presses)));
+if (given.only !== 'clip') below.push(...(await chartPatches(s)));
 if (below.length > 0) {
   console.log(`\nBelow the bar:\n${below.map((x) => `- ${x}`).join('\n')}`);
   process.exitCode = 1;

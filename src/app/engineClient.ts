@@ -62,6 +62,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   card: 'jobs',
   about: 'figures',
   follow: 'jobs',
+  holdRegion: 'jobs',
   frameFigures: 'jobs',
   frameSolve: 'jobs',
   moment: 'jobs',

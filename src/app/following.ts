@@ -5,12 +5,14 @@ import { carriedTo } from '../core/graph/strokes';
 import { multiplyMaps } from '../core/track/fit';
 import { bridgePath, rebased, smoothPath, trimPath } from '../core/track/path';
 import type { MotionKind } from '../core/track/fit';
+import type { Followed } from '../core/track/follow';
+import type { ShotState } from '../protocol/messages';
 import { cornersOf, patchAt } from '../core/graph/patch';
 import { mapAt, mapPoint } from '../core/graph/track';
 import type { Track } from '../core/graph/track';
 import { isKeyframed, resolve, scalePx } from '../core/op/params';
 import type { StoredValue } from '../core/op/params';
-import { allTerms, isOp, opTerms } from '../core/graph/region';
+import { allTerms, isOp, mapTerms, opTerms } from '../core/graph/region';
 import { fitFor, ownCorrectionsOf, patchesOf, recordOf } from '../document/records';
 import type { CorrectionRecord, PatchRecord, Records, ShotRecord } from '../document/records';
 import { outlineOf } from './outline';
@@ -26,6 +28,8 @@ import { grows } from './strokes';
 import { useDoc } from './store';
 
 export type Direction = 'forwards' | 'backwards' | 'both';
+/** A motion of the picture, or what is found on each frame (for what grows from presses and strokes). */
+export type FollowKind = MotionKind | 'region';
 /** Removes the path; the shape stays where it was drawn. */
 export const stopFollowing = (corr: string, term: string): void =>
   editTerm(corr, term, { track: null }, 'Remove a path');
@@ -38,9 +42,10 @@ export async function followShape(
   shot: ShotRecord,
   c: CorrectionRecord,
   term: OpTerm,
-  kind: MotionKind,
+  kind: FollowKind,
   direction: Direction,
 ): Promise<void> {
+  if (kind === 'region') return holdRegion(shot, c, term, direction);
   const { records } = useDoc.getState();
   const at = frameOf(shot);
   const op = opById(term.use.op);
@@ -65,20 +70,83 @@ export async function followShape(
     }
     outline = now ? drawn.map(([x, y]) => mapPoint(now, x, y)) : drawn;
   }
-  await followed(shot, `Following ${term.name}`, term.name, outline, kind, direction, (found, ways) => {
+  await followed(
+    shot,
+    `Following ${term.name}`,
+    term.name,
+    byPicture(shot, outline, kind),
+    direction,
+    (found, ways) => {
+      const fresh = correction(c.id);
+      const t = fresh && allTerms(fresh.terms).find((x) => x.id === term.id);
+      if (!t || !isOp(t)) return false;
+      editTerm(
+        c.id,
+        term.id,
+        {
+          // What it was when the run began is what the run is about.
+          track: joined(term.track, at, found, ways),
+        },
+        'Follow a shape',
+      );
+      return true;
+    },
+  );
+}
+/**
+ * Holds what was pressed or painted by what is found of it on each frame, which a thing that turns does not carry out
+ * of sight; how much of the picture it is stays with a press, so that later frames find as much.
+ *
+ * @param patch a patch that goes where the press goes
+ */
+export async function holdRegion(
+  shot: ShotRecord,
+  c: CorrectionRecord,
+  term: OpTerm,
+  direction: Direction,
+  patch?: string,
+): Promise<void> {
+  const at = frameOf(shot);
+  let share = 0;
+  // As it was when the run began; what is changed meanwhile is not followed.
+  const now = shotState(useDoc.getState().records, shot);
+  const look: Looker = async (run, frame, begin, signal) => {
+    const r = await engine().request(
+      'holdRegion',
+      { run, shot: { ...withShare(now, c.id, term.id, share), frame }, correction: c.id, term: term.id, begin },
+      signal,
+    );
+    if (begin) share ||= r.share;
+    return begin ? null : r;
+  };
+  await followed(shot, `Holding ${term.name}`, term.name, look, direction, (found, ways) => {
     const fresh = correction(c.id);
     const t = fresh && allTerms(fresh.terms).find((x) => x.id === term.id);
-    if (!t || !isOp(t)) return;
-    editTerm(
-      c.id,
-      term.id,
-      {
-        // What it was when the run began is what the run is about.
-        track: joined(term.track, at, found, ways),
-      },
-      'Follow a shape',
-    );
+    if (!t || !isOp(t)) return false;
+    const { begin, end, records } = useDoc.getState();
+    begin('Hold over the clip');
+    const use = t.use.op === 'skin' ? { use: { ...t.use, params: { ...t.use.params, ...shareParam(share) } } } : {};
+    editTerm(c.id, term.id, { track: joined(term.track, at, found, ways), ...use }, 'Hold over the clip');
+    const p = patch === undefined ? null : records[patch];
+    if (p?.type === 'patch') editPatch(p.id, 'Hold over the clip', { track: joined(p.track, at, found, ways) });
+    end();
+    return true;
   });
+}
+const shareParam = (share: number) => ({ sharePct: Math.round(1e5 * share) / 1e3 });
+/** A shot whose press knows how much of the picture was found where it was made. */
+function withShare(shot: ShotState, corr: string, term: string, share: number): ShotState {
+  if (share === 0) return shot;
+  const corrections = shot.corrections.map((c) => {
+    if (c.id !== corr) return c;
+    const terms = mapTerms(c.terms, (t) =>
+      t.id === term && isOp(t) && t.use.op === 'skin'
+        ? { ...t, use: { ...t.use, params: { ...t.use.params, ...shareParam(share) } } }
+        : t,
+    );
+    return { ...c, terms };
+  });
+  return { ...shot, corrections };
 }
 /** Where a part lies at the frame it was drawn at, for what is done to its path. */
 function placesOf(shot: ShotRecord, c: CorrectionRecord, term: OpTerm, at: number): [number, number][] {
@@ -200,22 +268,40 @@ export async function followPatch(
   const [cx, cy] = [here.box.x + here.box.w / 2, here.box.y + here.box.h / 2];
   const wide = (v: number, c: number): number => c + AROUND * (v - c);
   const outline = (here.points ?? cornersOf(here.box)).map(([x, y]): [number, number] => [wide(x, cx), wide(y, cy)]);
-  await followed(shot, `Following ${patch.name}`, patch.name, outline, kind, direction, (found, ways) => {
-    const now = useDoc.getState().records[patch.id];
-    if (now?.type !== 'patch') return;
-    editPatch(patch.id, 'Follow a patch', { track: joined(patch.track, at, found, ways) });
-  });
+  await followed(
+    shot,
+    `Following ${patch.name}`,
+    patch.name,
+    byPicture(shot, outline, kind),
+    direction,
+    (found, ways) => {
+      const now = useDoc.getState().records[patch.id];
+      if (now?.type !== 'patch') return false;
+      editPatch(patch.id, 'Follow a patch', { track: joined(patch.track, at, found, ways) });
+      return true;
+    },
+  );
 }
 
-/** The run itself: from the frame that is looked at, over the frames of the shot; `take` is given what was found. */
+/** One frame of a run; null for the first. */
+type Looker = (run: string, frame: number, begin: boolean, signal: AbortSignal) => Promise<Followed | null>;
+/** By what the picture inside an outline does. */
+function byPicture(shot: ShotRecord, outline: [number, number][], kind: MotionKind): Looker {
+  const media = mediaKey(useDoc.getState().records, shot.media);
+  return (run, frame, begin, signal) =>
+    engine().request('follow', { run, at: { media, frame }, ...(begin ? { begin: { outline, kind } } : {}) }, signal);
+}
+/**
+ * The run itself: from the frame that is looked at, over the frames of the shot; `take` is given what was found, and
+ * says whether there was still something to give it to.
+ */
 async function followed(
   shot: ShotRecord,
   title: string,
   name: string,
-  outline: [number, number][],
-  kind: MotionKind,
+  look: Looker,
   direction: Direction,
-  take: (found: Track['path'], ways: readonly number[]) => void,
+  take: (found: Track['path'], ways: readonly number[]) => boolean,
 ): Promise<void> {
   const at = frameOf(shot);
   const media = mediaKey(useDoc.getState().records, shot.media);
@@ -236,14 +322,14 @@ async function followed(
     let done = 0;
     for (const { step, end } of ways) {
       const id = `${title} ${step} ${performance.now()}`;
-      await engine().request('follow', { run: id, at: { media, frame: at }, begin: { outline, kind } }, run.signal);
+      await look(id, at, true, run.signal);
       let lost = 0;
       let gone = false;
       let lostAt: number | null = null;
       for (let f = at + step; step > 0 ? f <= end : f >= end; f += step) {
         run.check();
         if (f !== end) engine().prefetch({ media, frame: f + step });
-        const r = await engine().request('follow', { run: id, at: { media, frame: f } }, run.signal);
+        const r = await look(id, f, false, run.signal);
         run.at(++done);
         if (!r) continue;
         if (r.renewed) renewed++;
@@ -264,10 +350,8 @@ async function followed(
       }
       if (lostAt !== null && !gone) said.push(`It is lost from frame ${lostAt} to the end of the run.`);
     }
-    take(
-      found,
-      ways.map((w) => w.step),
-    );
+    const directions = ways.map((w) => w.step);
+    if (!take(found, directions)) return;
     const hidden = found.filter((x) => x.lost).length;
     sayNews(
       `${name} follows over ${found.length} frames` +

@@ -2,6 +2,7 @@
 import { create } from 'zustand';
 import { newUse } from '../core/graph/plan.defaults';
 import type { OpTerm } from '../core/graph/plan';
+import { isOp } from '../core/graph/region';
 import { PRESS } from '../core/matte/skin';
 import { put } from '../document/history';
 import { newId, ownCorrectionsOf, projectOf } from '../document/records';
@@ -11,6 +12,7 @@ import { formatNumber } from '../ui/NumberBox';
 import { addPatch, editPatch, shotState } from './actions';
 import { freeName, useId } from './edit';
 import { engine } from './engine';
+import { holdRegion } from './following';
 import { useLive } from './live';
 import { guard, sayNews } from './notices';
 import { useDoc, useSession } from './store';
@@ -152,7 +154,9 @@ export function leavePress(): void {
   wanted = null;
   if (usePress.getState().press) show(null);
 }
-/** As one ordinary correction, and one undo. */
+/** Of a longer shot a press is not held by itself: each frame takes about as long as the press did. */
+const HELD_FRAMES = 240;
+/** As one ordinary correction, and one undo; over a clip it is then held, which is another. */
 export function takePress(): void {
   const { press } = usePress.getState();
   if (!press) return;
@@ -161,7 +165,8 @@ export function takePress(): void {
   const doc = useDoc.getState();
   doc.begin('Bring skin to the line by a press');
   doc.change('Add a correction', put(c));
-  if (found.patch) editPatch(addPatch(shot.id, found.patch).id, 'Name the patch', { name: `${c.name}, clean` });
+  const patch = found.patch ? addPatch(shot.id, found.patch).id : undefined;
+  if (patch !== undefined) editPatch(patch, 'Name the patch', { name: `${c.name}, clean` });
   doc.end();
   useSession.getState().set({
     correction: c.id,
@@ -170,5 +175,15 @@ export function takePress(): void {
     conversionOpen: false,
     tool: 'none',
   });
-  sayNews(`${foundSaid(c.name, found)} One undo takes it back.`);
+  const frames = shot.range[1] - shot.range[0] + 1;
+  const holds = frames > 1 && frames <= HELD_FRAMES;
+  const then =
+    frames === 1
+      ? ''
+      : holds
+        ? ` It is now held over the ${frames} frames of the shot, its patch too: Jobs shows how far, and stops it.`
+        : ' It does not follow yet: in step 2, "Follow", hold it over as many frames as you need.';
+  sayNews(`${foundSaid(c.name, found)} One undo takes it back.${then}`);
+  const term = c.terms[0]!;
+  if (holds && isOp(term)) void guard('It was not held', () => holdRegion(shot, c, term, 'both', patch));
 }

@@ -70,10 +70,15 @@ function withOne(corr: string, t: OpTerm, strokes: Strokes, stroke: Strokes[numb
   const fit = c && shot?.type === 'shot' ? fitFor(records, c, shot) : undefined;
   return [...carriedTo(strokes, stroke.frame, fit, t.track), stroke];
 }
+/** Of other strokes something else grows: how much it was with the old ones is not to be kept to. */
+function grownFrom(t: OpTerm, strokes: Strokes): OpTerm {
+  const { sharePct, ...params } = t.use.params;
+  return { ...t, strokes, ...(sharePct === undefined ? {} : { use: { ...t.use, params } }) };
+}
 /** A part with one more stroke, as it would be; null where that cannot be told yet. Changes nothing. */
 export async function withStroke(corr: string, t: OpTerm, stroke: Strokes[number]): Promise<OpTerm | null> {
   const strokes = withOne(corr, t, t.strokes ?? [], stroke);
-  if (grows(t.use.op)) return { ...t, strokes };
+  if (grows(t.use.op)) return grownFrom(t, strokes);
   const at = open();
   if (!at || !strokes.some((s) => s.keep)) return null;
   const r = await engine().request('strokeFit', {
@@ -97,7 +102,7 @@ let last: Promise<void> = Promise.resolve();
 function setStrokes(corr: string, term: string, label: string, f: (s: Strokes) => Strokes): Promise<void> {
   const t = termOf(corr, term);
   if (t && grows(t.use.op)) {
-    write(corr, term, label, (x) => ({ ...x, strokes: f(x.strokes ?? []) }));
+    write(corr, term, label, (x) => grownFrom(x, f(x.strokes ?? [])));
     return Promise.resolve();
   }
   last = last.then(async () => {

@@ -118,6 +118,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.about(m.body) };
       case 'follow':
         return { body: await s.follow(m.body) };
+      case 'holdRegion':
+        return { body: await s.holdRegion(m.body) };
       case 'skinPress':
         return { body: await s.skinPress(m.body) };
       case 'regionReads':

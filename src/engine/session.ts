@@ -83,6 +83,9 @@ export class Session extends Held {
   follow(q: Requests['follow']['in']): Promise<Requests['follow']['out']> {
     return this.follows.step(q);
   }
+  holdRegion(q: Requests['holdRegion']['in']): Promise<Requests['holdRegion']['out']> {
+    return this.follows.hold(q);
+  }
   about(q: Requests['about']['in']): Promise<Requests['about']['out']> {
     return about(this, q);
   }

@@ -380,6 +380,14 @@ export interface Requests {
     out: Followed | null;
   };
   /**
+   * One frame of a run that holds what was pressed or painted (core/track/hold.ts): `begin` starts it at its first
+   * frame. The map is from that frame, in picture pixels; `share` is of the picture, 0..1, what the region holds.
+   */
+  holdRegion: {
+    in: { run: string; shot: ShotState; correction: string; term: string; begin: boolean };
+    out: Followed & { share: number };
+  };
+  /**
    * What one frame tells, for readings over time: patches where they stand on it, the matte's share of the picture
    * (null without a region), its change from the frame `before` (null: none), the mean level of what leaves, in %.
    */

@@ -54,6 +54,64 @@ test('a press on a face makes its region, its patch and its push; one undo takes
   expect(faults).toEqual([]);
 });
 
+test('a press on a clip is held over its frames, with its patch; stopped, undone and kept', async ({ page }) => {
+  const faults = watch(page);
+  await openBench(page, 'baker-turning');
+  const stage = page.getByRole('application');
+  const playhead = page.getByRole('slider', { name: 'Playhead' });
+  const go = async (to: number): Promise<void> => {
+    const box = page.getByLabel('Frame or timecode');
+    await box.fill(String(to));
+    await box.press('Enter');
+    await expect(playhead).toHaveAttribute('aria-valuenow', String(to));
+  };
+  const press = async (): Promise<void> => {
+    await stage.focus();
+    await page.keyboard.press('Shift+T');
+    // In pixels of the helper's picture; the clip has the same shape.
+    await page.mouse.click(...(await at(page, [615, 213])));
+    await expect(page.getByRole('region', { name: 'What the press found' })).toBeVisible();
+    await stage.focus();
+    await page.keyboard.press('Enter');
+    await expect(page.getByText(/It is now held over the \d+ frames of the shot/).last()).toBeVisible();
+  };
+  const jobs = page.getByLabel('Jobs');
+  const followed = page.locator('[data-followed]');
+  const isolate = page.getByRole('button', { name: /^1\s*Isolate/ });
+  await go(30);
+  // The whole of it takes a while: stopped, nothing is left of it but the press.
+  await press();
+  await jobs.getByRole('button', { name: 'Stop' }).click();
+  await expect(jobs).toHaveCount(0);
+  await isolate.click();
+  await expect(page.getByLabel('What of the motion is followed')).toHaveValue('region');
+  await expect(followed).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-correction="Skin 1"]')).toHaveCount(0);
+  // A short piece: from frame 27 to 31.
+  await go(27);
+  await page.keyboard.press('i');
+  await go(31);
+  await page.keyboard.press('Shift+I');
+  await go(30);
+  await press();
+  await expect(page.getByText('Skin follows over 4 frames.')).toBeVisible({ timeout: 60_000 });
+  await isolate.click();
+  await expect(followed).toHaveAttribute('data-followed', '4');
+  await expect(page.getByLabel('Held near, typed')).toHaveValue(/^[67]\.\d/);
+  await expect(page.getByRole('button', { name: 'Let Skin 1, clean stand still' })).toBeVisible();
+  await saved(page);
+  await page.reload();
+  await expect(followed).toHaveAttribute('data-followed', '4');
+  // One undo for the hold, another one for the press.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(followed).toHaveCount(0);
+  await expect(page.locator('[data-correction="Skin 1"]')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.locator('[data-correction="Skin 1"]')).toHaveCount(0);
+  expect(faults).toEqual([]);
+});
+
 test('the same by keys; a stroke that says "not this" goes on from there', async ({ page }) => {
   const faults = watch(page);
   await openBench(page, 'cold-window');

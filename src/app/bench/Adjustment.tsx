@@ -147,7 +147,8 @@ export function Params({
     <>
       {Object.entries(opById(op).params).map(([name, spec]) => {
         if ((only && !only.includes(name)) || skip?.includes(name)) return null;
-        if (spec.kind === 'num')
+        if (spec.kind === 'num') {
+          if (spec.whenSet && values[name] === spec.default) return null;
           return (
             <ParamSlider
               key={name}
@@ -157,6 +158,7 @@ export function Params({
               {...gesture(`Change ${spec.label.toLowerCase()}`)}
             />
           );
+        }
         if (spec.kind === 'bool')
           return (
             <Line key={name} title={spec.doc}>

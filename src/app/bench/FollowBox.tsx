@@ -4,18 +4,19 @@ import { ArrowLeft, ArrowLeftRight, ArrowRight, ChevronDown } from 'lucide-react
 import { Menu, MenuItem, MenuTrigger, Separator } from 'react-aria-components';
 import type { OpTerm } from '../../core/graph/plan';
 import type { Track } from '../../core/graph/track';
-import type { MotionKind } from '../../core/track/fit';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Line, Select } from '../../ui/controls';
 import { MenuBox } from '../../ui/MenuBox';
 import { followShape, givePath, stopFollowing, takersOf, workOnPath } from '../following';
-import type { Direction, PathWork } from '../following';
+import type { Direction, FollowKind, PathWork } from '../following';
 import { useJobs } from '../jobs';
+import { grows } from '../strokes';
 import { guard } from '../notices';
 import { useDoc } from '../store';
 import { useFrame } from '../values';
 
-const KINDS: Record<MotionKind, string> = {
+const KINDS: Record<FollowKind, string> = {
+  region: 'what is found',
   position: 'position',
   similarity: 'position, turn, size',
   perspective: 'perspective',
@@ -74,7 +75,7 @@ function PathMenu({ shot, corr, term, track, lost }: PathMenuProps) {
   );
 }
 export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: CorrectionRecord; term: OpTerm }) {
-  const [kind, setKind] = useState<MotionKind>('position');
+  const [kind, setKind] = useState<FollowKind>(term.use.op === 'skin' ? 'region' : 'position');
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
   const go = (d: Direction): void => void guard('It was not followed', () => followShape(shot, corr, term, kind, d));
   const { track } = term;
@@ -86,13 +87,15 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
         <Select
           aria-label="What of the motion is followed"
           value={kind}
-          onChange={(e) => setKind(e.target.value as MotionKind)}
+          onChange={(e) => setKind(e.target.value as FollowKind)}
         >
-          {Object.entries(KINDS).map(([id, title]) => (
-            <option key={id} value={id}>
-              {title}
-            </option>
-          ))}
+          {Object.entries(KINDS)
+            .filter(([id]) => id !== 'region' || grows(term.use.op))
+            .map(([id, title]) => (
+              <option key={id} value={id}>
+                {title}
+              </option>
+            ))}
         </Select>
         <IconButton
           aria-label="Follow backwards"

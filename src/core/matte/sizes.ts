@@ -24,6 +24,8 @@ const MIDDLE = 2;
 /** Beyond so many radii nothing is looked at. */
 const REACH = 2;
 const ROUNDS = 3;
+/** Where it is known how much there is: so many times e away from a disc as large. */
+const NEAR = 0.6;
 /** What the guess says at last, beside colours. */
 const GROWN = 1;
 /** A border that is to be short shrinks pale and small things to the press: then colours weigh more. */
@@ -231,6 +233,7 @@ function whole({ box, mask }: Pick<Found, 'box' | 'mask'>, w: number, h: number)
  * @param marks 1 where it was pressed (at least one pixel), 2 where it is not
  * @param inside 1 where it may be; null: everywhere
  * @param first how well each pixel of a copy belongs by the press alone, 0..1
+ * @param share of the picture that it is about, 0..1: only sizes near that are tried; 0: all
  * @returns from the smallest disc to the largest; none where the copies show no press
  */
 export function atSizes(
@@ -239,6 +242,7 @@ export function atSizes(
   marks: Marks,
   inside: Uint8Array | null,
   first: (copy: SmallPicture, marks: Marks) => Float32Array,
+  share = 0,
 ): Guess[] {
   const halfMarks = halvedMarks(marks, p.w, p.h);
   const halfInside = inside && halvedMarks(inside, p.w, p.h);
@@ -253,7 +257,9 @@ export function atSizes(
   const seen = [small, smaller].filter((g) => g.pressed.length > 0);
   if (!seen.includes(small)) return [];
   const begin = new Map(seen.map((g) => [g, first(g.p, g.marks)]));
-  return SIZES.map((size): Guess => {
+  const round = Math.sqrt((share * p.w * p.h) / Math.PI) / Math.max(p.w, p.h);
+  const tried = SIZES.filter((size) => share === 0 || Math.abs(Math.log(size / round)) < NEAR);
+  return tried.map((size): Guess => {
     const rough = size < COARSE || !seen.includes(smaller) ? small : smaller;
     const s = size * Math.max(rough.p.w, rough.p.h);
     const least = SHRUNK * rough.pressed.length;

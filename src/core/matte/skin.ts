@@ -253,6 +253,12 @@ const OPEN_AT_SIZES = 2;
 const WEIGH = { border: -0.069, rim: -0.44, larger: 0.15, grown: 0.35 };
 /** What grew is clearly a thing from here on, and nothing else is tried: on faces that were measured none beat it. */
 const CLEAR = 1;
+/**
+ * Where it is known how much of the picture was found when it was pressed: each time a guess is e times more or less
+ * than that counts so much against it, from a little on (the same border, laid on pixels again).
+ */
+const HELD = 0.5;
+const AS_MUCH = 0.03;
 /** Not more than so many times the press is no thing. */
 const NO_THING = 3;
 
@@ -260,9 +266,16 @@ const NO_THING = 3;
  * The same since version 2 of the operation: guessed at several sizes, the guess that looks most like a thing laid
  * along the picture's edges (see sizes.ts).
  *
+ * @param share of the picture that was found where it was pressed, 0..1, for other frames; 0: not known
  * @returns 1 inside, 0 outside; null without a 1 in `marks`
  */
-export function pressedSkin(p: SmallPicture, marks: Marks, inside: Uint8Array | null, reach = 1): Uint8Array | null {
+export function pressedSkin(
+  p: SmallPicture,
+  marks: Marks,
+  inside: Uint8Array | null,
+  reach = 1,
+  share = 0,
+): Uint8Array | null {
   if (!marks.includes(1)) return null;
   const first = (copy: SmallPicture, at: Marks): Float32Array => {
     const looks = looksOf(copy);
@@ -275,11 +288,14 @@ export function pressedSkin(p: SmallPicture, marks: Marks, inside: Uint8Array | 
   const halfMarks = halvedMarks(marks, p.w, p.h);
   const pressed = indicesOf(halfMarks).length;
   const grown = growSkin(p, marks, inside, reach)!.mask;
-  const clear = thingness(half, halvedMost(grown, p.w, p.h), pressed);
+  const asMuch = (m: Uint8Array): number =>
+    share > 0 ? HELD * Math.max(0, Math.abs(Math.log(Math.max(1, count(m)) / (share * m.length))) - AS_MUCH) : 0;
+  const grownHalf = halvedMost(grown, p.w, p.h);
+  const clear = thingness(half, grownHalf, pressed) - asMuch(grownHalf);
   if (clear >= CLEAR) return grown;
   let [best, most] = [null as Guess | null, clear + WEIGH.grown];
-  for (const guess of atSizes(p, half, marks, inside, first)) {
-    const v = thingness(half, guess.mask, pressed);
+  for (const guess of atSizes(p, half, marks, inside, first, share)) {
+    const v = thingness(half, guess.mask, pressed) - asMuch(guess.mask);
     if (v > most) [best, most] = [guess, v];
   }
   return best === null ? grown : carved(p, marks, laidAt(p, marks, inside, half, best));

@@ -92,16 +92,19 @@ const edges = (p: SmallPicture, by: Differences, z: number): Float32Array[] =>
 /**
  * Distance from where `seed` says, over `foreign` (0 belongs, 1 does not): raster passes there and back over eight
  * neighbours. The loops are spelt out: they are the most of the work.
+ *
+ * @param cap what lies further away is not told apart
  */
 function field(
   p: SmallPicture,
   edge: readonly Float32Array[],
   foreign: Float32Array,
   seed: (i: number) => boolean,
+  cap = 1e9,
 ): Float32Array {
   const { w, h } = p;
   const long = Math.max(w, h);
-  const d = new Float32Array(w * h).fill(1e9);
+  const d = new Float32Array(w * h).fill(cap);
   const n = w * h;
   // A row is passed again only where it or the row it learns from has changed since.
   let clock = 1;
@@ -166,48 +169,72 @@ function field(
   return d;
 }
 
-/** Pieces of 1 (by corners) or of 0 (by sides) that are too small and that no stroke touches change sides. */
+/**
+ * Pieces of 1 (by corners) or of 0 (by sides) that are too small and that no stroke touches change sides. Pieces are
+ * joined from runs along rows, which are far fewer than pixels.
+ *
+ * @param held what no mark of this kind touches may change
+ * @param inside beyond it nothing changes, and a piece that reaches there stays
+ */
 function dropSmall(
   m: Uint8Array,
   w: number,
   value: 0 | 1,
   least: number,
-  held: (i: number) => boolean,
+  marks: Marks,
+  held: 1 | 2,
   inside: Uint8Array | null = null,
 ): void {
-  // Beyond the shape nothing changes: it is not walked, and a piece that reaches it stays.
-  const seen = inside ? inside.map((v) => 1 - v) : new Uint8Array(m.length);
-  // Found pixels in their order: what has not been looked at yet lies behind `at`.
-  const piece = new Int32Array(m.length);
-  for (let s = 0; s < m.length; s++) {
-    if (m[s] !== value || seen[s]) continue;
-    let stays = false;
-    let n = 0;
-    piece[n++] = s;
-    seen[s] = 1;
-    const look = (j: number): void => {
-      if (m[j] !== value) return;
-      if (inside !== null && inside[j] === 0) stays = true;
-      if (seen[j]) return;
-      seen[j] = 1;
-      piece[n++] = j;
-    };
-    for (let at = 0; at < n; at++) {
-      const i = piece[at]!;
-      if (!stays && held(i)) stays = true;
-      const x = i % w;
-      const [left, right, up, down] = [x > 0, x + 1 < w, i >= w, i + w < m.length];
-      if (left) look(i - 1);
-      if (right) look(i + 1);
-      if (up) look(i - w);
-      if (down) look(i + w);
-      if (value === 0) continue;
-      if (left && up) look(i - w - 1);
-      if (right && up) look(i - w + 1);
-      if (left && down) look(i + w - 1);
-      if (right && down) look(i + w + 1);
+  const n = m.length;
+  const from: number[] = [];
+  const to: number[] = [];
+  const first: number[] = [];
+  const size: number[] = [];
+  const stays: boolean[] = [];
+  const root = (k: number): number => {
+    while (first[k] !== k) k = first[k] = first[first[k]!]!;
+    return k;
+  };
+  const join = (a: number, b: number): void => {
+    const [x, y] = [root(a), root(b)];
+    if (x === y) return;
+    const [low, high] = x < y ? [x, y] : [y, x];
+    first[high] = low;
+    size[low]! += size[high]!;
+    if (stays[high]) stays[low] = true;
+  };
+  const beyond = (i: number): boolean => inside![i] === 0 && m[i] === value;
+  const corner = value === 1 ? 1 : 0;
+  for (let row = 0, above = 0; row < n; row += w) {
+    const begin = from.length;
+    for (let i = row; i < row + w; i++) {
+      if (m[i] !== value || (inside !== null && inside[i] === 0)) continue;
+      const k = from.length;
+      from.push(i);
+      first.push(k);
+      let stay = false;
+      for (; i < row + w && m[i] === value && (inside === null || inside[i] !== 0); i++) {
+        if (marks[i] === held) stay = true;
+        if (inside === null || stay) continue;
+        const x = i - row;
+        stay =
+          (x > 0 && beyond(i - 1)) ||
+          (x + 1 < w && beyond(i + 1)) ||
+          (row > 0 && beyond(i - w)) ||
+          (i + w < n && beyond(i + w));
+      }
+      to.push(i);
+      size.push(i - from[k]!);
+      stays.push(stay);
+      // Those above that end before this one begins are done with.
+      while (above < begin && to[above]! + w + corner <= from[k]!) above++;
+      for (let j = above; j < begin && from[j]! + w < i + corner; j++) join(j, k);
     }
-    if (!stays && n < least) for (let k = 0; k < n; k++) m[piece[k]!] = value === 1 ? 0 : 1;
+    above = begin;
+  }
+  for (let k = 0; k < from.length; k++) {
+    const r = root(k);
+    if (!stays[r] && size[r]! < least) m.fill(1 - value, from[k], to[k]);
   }
 }
 
@@ -272,8 +299,17 @@ export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null,
   }
   return { mask, model, belongs: learnt?.belongs ?? belongs };
 }
+/** A little further than the furthest that counts, whatever single precision makes of it. */
+const BEYOND = 1.001;
 /** The same over any measure of what belongs (0..1), by the texture under what is kept. */
-export const growOver = (...of: Parameters<typeof grow>): Uint8Array => grow(...of).mask;
+export const growOver = (
+  p: SmallPicture,
+  belongs: Float32Array,
+  marks: Marks,
+  inside: Uint8Array | null,
+  o: SpreadOptions,
+  by: Differences,
+): Uint8Array => grow(p, belongs, marks, inside, o, by, marks, BEYOND * o.cap).mask;
 /**
  * With the way from what is kept to each pixel, wherever it may be.
  *
@@ -287,16 +323,17 @@ function grow(
   o: SpreadOptions,
   by: Differences = differences(p),
   seeds: Marks = marks,
+  furthest?: number,
 ): { mask: Uint8Array; way: Float32Array } {
   const n = p.w * p.h;
   const edge = edges(p, by, textureOf(p, by, marks));
   const out = (i: number): boolean => inside !== null && inside[i] === 0;
   const foreign = new Float32Array(n);
   for (let i = 0; i < n; i++) foreign[i] = 1 - belongs[i]!;
-  const keep = field(p, edge, foreign, (i) => seeds[i] === 1);
+  const keep = field(p, edge, foreign, (i) => seeds[i] === 1, furthest);
   // With nothing to keep away from there is no second field.
   const against = inside !== null || marks.includes(2);
-  const leave = against ? field(p, edge, belongs, (i) => marks[i] === 2 || out(i)) : null;
+  const leave = against ? field(p, edge, belongs, (i) => marks[i] === 2 || out(i), furthest) : null;
   const mask = new Uint8Array(n);
   for (let i = 0; i < n; i++)
     mask[i] =
@@ -312,6 +349,6 @@ export function tidied(
   o: SpreadOptions,
 ): void {
   const least = o.smallest * mask.length;
-  dropSmall(mask, p.w, 1, least, (i) => marks[i] === 1);
-  dropSmall(mask, p.w, 0, least, (i) => marks[i] === 2, inside);
+  dropSmall(mask, p.w, 1, least, marks, 1);
+  dropSmall(mask, p.w, 0, least, marks, 2, inside);
 }

@@ -19,6 +19,8 @@ export interface NumSpec {
   readonly step: number;
   /** Of a place in the picture, in pixels: along which side. Other pixels are lengths. */
   readonly axis?: 'x' | 'y';
+  /** Offered only where it is not the default. */
+  readonly whenSet?: boolean;
 }
 export interface BoolSpec {
   readonly kind: 'bool';
@@ -72,6 +74,7 @@ type NumInit = {
   label: string;
   step?: number;
   axis?: 'x' | 'y';
+  whenSet?: boolean;
 };
 
 export function num(init: NumInit): NumSpec {

@@ -1,7 +1,15 @@
 /** Runs that follow a shape, each held while it goes on; frame by frame, so that whoever asks can stop between two. */
+import { allTerms, isOp, mapTerms } from '../../core/graph/region';
+import { strokesAt } from '../../core/graph/strokes';
+import { mapAt, STILL } from '../../core/graph/track';
+import type { Homography, Track } from '../../core/graph/track';
+import { sizeOf } from '../../core/matte/small';
+import { multiplyMaps } from '../../core/track/fit';
 import { Follower } from '../../core/track/follow';
+import { Holder } from '../../core/track/hold';
+import type { Mask } from '../../core/track/hold';
 import type { Grey } from '../../core/track/image';
-import type { FrameRef, Requests } from '../../protocol/messages';
+import type { FrameRef, Requests, ShotState } from '../../protocol/messages';
 import { matteOf, rgbOf } from '../samples';
 import type { Held } from './held';
 
@@ -10,6 +18,7 @@ const RUNS = 4;
 
 export class Follows {
   private readonly runs = new Map<string, Follower>();
+  private readonly holds = new Map<string, Hold>();
   constructor(private readonly h: Held) {}
 
   /** Luma of the picture as it came: what corrections do to it must not move a shape. */
@@ -35,6 +44,108 @@ export class Follows {
     if (!f) throw new RangeError('The run that followed was ended: start it again');
     return f.step(grey);
   }
+  /** A region on one frame, by the strokes of a part of it that are moved so far: what is found there. */
+  private async found(shot: ShotState, correction: string, term: string, track?: Track): Promise<Mask | null> {
+    const corrections = shot.corrections.map((c) =>
+      c.id !== correction
+        ? c
+        : { ...c, terms: mapTerms(c.terms, (t) => (track && t.id === term && isOp(t) ? { ...t, track } : t)) },
+    );
+    const step = (await this.h.run({ ...shot, corrections }, correction)).steps.get(correction);
+    if (!step?.matte) return null;
+    const { input: p, matte } = step;
+    this.h.slow(p.w * p.h);
+    return this.h.ev.arena.look((v) => {
+      const m = matteOf(v, p, matte)!;
+      const to = sizeOf(p.w, p.h);
+      const data = new Uint8Array(to.w * to.h);
+      for (let y = 0, i = 0; y < to.h; y++)
+        for (let x = 0; x < to.w; x++, i++)
+          data[i] = m[Math.floor((y + 0.5) / to.s) * p.w + Math.floor((x + 0.5) / to.s)]! > 0.5 ? 1 : 0;
+      return { w: to.w, h: to.h, data };
+    });
+  }
+  async hold(q: Requests['holdRegion']['in']): Promise<Requests['holdRegion']['out']> {
+    const { run, shot, correction, term, begin } = q;
+    this.h.ev.begin();
+    const ref = { media: shot.media, frame: shot.frame };
+    const grey = await this.grey(ref);
+    this.h.slow(2 * grey.w * grey.h);
+    const share = (m: Mask): number => m.data.reduce((a, b) => a + b, 0) / m.data.length;
+    const movedBy = (x: number, y: number): Homography => [1, 0, x, 0, 1, y, 0, 0, 1];
+    if (begin) {
+      const c = shot.corrections.find((x) => x.id === correction);
+      const t = c && allTerms(c.terms).find((x) => x.id === term);
+      const mask = c && t && isOp(t) ? await this.found(shot, correction, term) : null;
+      if (!c || !t || !isOp(t) || !mask || !mask.data.includes(1))
+        throw new RangeError('Nothing is in the region at this frame: press or paint on what you mean first');
+      const { s } = sizeOf(grey.w, grey.h);
+      const strokes = strokesAt(t.strokes ?? [], shot.frame, s, c.fit, t.track).filter((x) => x.keep);
+      const room = (Number(t.use.params['brushPx'] ?? 8) * s) / 2;
+      const holder = new Holder(
+        mask,
+        strokes.flatMap((x) => x.points),
+        room,
+      );
+      const track = { at: t.track?.at ?? shot.frame, path: t.track?.path ?? [] };
+      const base = t.track ? mapAt(t.track, shot.frame) : STILL;
+      this.holds.set(run, { holder, s, track, base, grey });
+      for (const k of this.holds.keys()) if (this.holds.size > RUNS) this.holds.delete(k);
+      return { h: STILL, quality: 1, lost: false, why: '', renewed: false, share: share(mask) };
+    }
+    const r = this.holds.get(run);
+    if (!r) throw new RangeError('The run that held a region was ended: start it again');
+    const withThis = (h: Homography): Track => ({
+      ...r.track,
+      path: [
+        ...r.track.path.filter((p) => p.frame !== shot.frame),
+        { frame: shot.frame, h: multiplyMaps(h, r.base) },
+      ].sort((a, b) => a.frame - b.frame),
+    });
+    const held = await r.holder.step(
+      async ([dx, dy]) => {
+        const found = await this.found(shot, correction, term, withThis(movedBy(dx / r.s, dy / r.s)));
+        // What the run itself works out between two finds.
+        this.h.slow(2 * grey.w * grey.h);
+        return found ?? { w: 1, h: 1, data: new Uint8Array(1) };
+      },
+      (before) => motionOf(before, r.s, r.grey, grey),
+    );
+    r.grey = grey;
+    const h = movedBy(held.by[0] / r.s, held.by[1] / r.s);
+    r.track = withThis(h);
+    const why = held.lost ? 'what is found here has hardly anything in common with the frame before' : '';
+    return { h, quality: held.quality, lost: held.lost, why, renewed: false, share: held.share };
+  }
+}
+/** How what a mask holds moved from one frame to the next, in pixels of the mask; null: it cannot be told. */
+function motionOf(m: Mask, s: number, from: Grey, to: Grey): [number, number] | null {
+  const outline = outlineOf(Float32Array.from(m.data), m.w, m.h);
+  if (!outline) return null;
+  try {
+    const r = new Follower(
+      from,
+      outline.map(([x, y]) => [x / s, y / s] as const),
+      'position',
+    ).step(to);
+    return r.lost ? null : [s * r.h[2]!, s * r.h[5]!];
+  } catch (e) {
+    // Too little in it to follow.
+    if (e instanceof RangeError) return null;
+    throw e;
+  }
+}
+
+/** What a run that holds a region needs of one frame to the next. */
+interface Hold {
+  holder: Holder;
+  /** Pixels of the mask over those of the picture. */
+  s: number;
+  /** Path of the part, with what was found so far, and what it is at the frame where the run began. */
+  track: Track;
+  base: Homography;
+  /** The frame before. */
+  grey: Grey;
 }
 
 /** Of the matte so much, at its top and bottom and at either side, is left out: what lies apart is no part of it. */

@@ -11,7 +11,7 @@ export default defineKeyFrameOp<typeof params>({
     'Finds the skin of the person that was pressed: colour that behaves as theirs does in light and shade, up to an ' +
     'edge, at the size at which it looks most like a thing. Further strokes that say "this" and "not this" go on ' +
     'from there; shapes that it is joined with by "and" are where it may be.',
-  version: 2,
+  version: 3,
   params,
   refs: [
     'the cheapest border: Y. Boykov, M.-P. Jolly, "Interactive graph cuts", ICCV 2001',
@@ -21,15 +21,19 @@ export default defineKeyFrameOp<typeof params>({
     'robust lines by the biweight: A. Beaton, J. Tukey, Technometrics 16, 1974',
   ],
   edge: 'Without a press nothing is in. What is no number counts as dark. Light over 100 % counts as white.',
-  migrations: [{ from: 1, up: (s) => ({ ...s, found: 'grown' }) }],
+  migrations: [
+    { from: 1, up: (s) => ({ ...s, found: 'grown' }) },
+    { from: 2, up: (s) => s },
+  ],
   plain: true,
-  prepare: ({ reachPct, brushPx, found }, ctx) => grownBlock(reachPct, brushPx, ctx, { asGrown: found === 'grown' }),
+  prepare: ({ reachPct, brushPx, found, sharePct }, ctx) =>
+    grownBlock(reachPct, brushPx, ctx, { asGrown: found === 'grown', share: sharePct / 100 }),
   workPlanes: 0,
   passes: () => [{ name: 'grow', whole: true, slowMs: 20_000 }],
   kernels: {
     grow: (block, run) =>
-      grown(block, run, (p, marks, inside, reach, { asGrown }) =>
-        asGrown ? (growSkin(p, marks, inside, reach)?.mask ?? null) : pressedSkin(p, marks, inside, reach),
+      grown(block, run, (p, marks, inside, reach, { asGrown, share }) =>
+        asGrown ? (growSkin(p, marks, inside, reach)?.mask ?? null) : pressedSkin(p, marks, inside, reach, share),
       ),
   },
   say: () => ['the skin that was pressed spreads'],

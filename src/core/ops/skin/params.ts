@@ -28,4 +28,15 @@ export const params = {
     doc: 'What was pressed is looked for at several sizes. Older projects keep the way they were made with.',
     whenSet: true,
   }),
+  sharePct: num({
+    default: 0,
+    min: 0,
+    max: 100,
+    ui: [0, 40],
+    step: 0.1,
+    unit: 'pct',
+    label: 'Held near',
+    doc: 'Share of the picture where it was pressed. What is about as large is taken before what is not; 0: any size.',
+    whenSet: true,
+  }),
 };

@@ -1,0 +1,91 @@
+import { describe, expect, it } from 'vitest';
+import { Holder } from './hold';
+import type { Mask } from './hold';
+import type { Point } from './points';
+
+const [W, H] = [120, 80];
+const disc = (cx: number, cy: number, r: number): Mask => ({
+  w: W,
+  h: H,
+  data: Uint8Array.from({ length: W * H }, (_, i) =>
+    ((i % W) + 0.5 - cx) ** 2 + (Math.floor(i / W) + 0.5 - cy) ** 2 <= r * r ? 1 : 0,
+  ),
+});
+const none: Mask = { w: W, h: H, data: new Uint8Array(W * H) };
+const PRESS: Point = [40, 40];
+/** What a press finds: the disc where it lies in it, a wall everywhere else. */
+const finder =
+  (thing: Mask) =>
+  (by: Point): Promise<Mask> => {
+    const [x, y] = [Math.floor(PRESS[0] + by[0]), Math.floor(PRESS[1] + by[1])];
+    const wall = { w: W, h: H, data: thing.data.map((v) => 1 - v) };
+    return Promise.resolve(thing.data[y * W + x] === 1 ? thing : wall);
+  };
+
+describe('a press held by what is found of it', () => {
+  it('stays where it was made while the thing does not leave it', async () => {
+    const h = new Holder(disc(45, 40, 20), [PRESS], 3);
+    for (let f = 1; f <= 8; f++) {
+      const r = await h.step(finder(disc(45 + f / 2, 40, 20)), () => null);
+      expect(r.by).toEqual([0, 0]);
+      expect(r.lost).toBe(false);
+      expect(r.quality).toBeGreaterThan(0.9);
+      expect(r.quality).toBeLessThanOrEqual(1);
+    }
+  });
+  it('goes with a thing that would leave it behind, no further than it must', async () => {
+    const h = new Holder(disc(45, 40, 14), [PRESS], 3);
+    let by: Point = [0, 0];
+    for (let f = 1; f <= 40; f++) {
+      const thing = disc(45 + f, 40, 14);
+      const r = await h.step(finder(thing), () => null);
+      expect(r.lost).toBe(false);
+      expect(r.by[0]).toBeGreaterThanOrEqual(by[0]);
+      by = r.by;
+      // Inside, with its whole width but for the frame's own step.
+      expect(45 + f - (PRESS[0] + by[0])).toBeLessThanOrEqual(14 - 3);
+      expect(r.share).toBeCloseTo((Math.PI * 14 ** 2) / (W * H), 2);
+    }
+    expect(by[0]).toBeGreaterThan(25);
+    expect(by[0]).toBeLessThan(40);
+    expect(Math.abs(by[1])).toBeLessThanOrEqual(2);
+  });
+  it('takes a large step where something else tells of it', async () => {
+    const thing = disc(85, 50, 14);
+    const without = await new Holder(disc(45, 40, 14), [PRESS], 3).step(finder(thing), () => null);
+    expect(without.lost).toBe(true);
+    expect(without.by).toEqual([0, 0]);
+    const told = await new Holder(disc(45, 40, 14), [PRESS], 3).step(finder(thing), () => [40, 10]);
+    expect(told.lost).toBe(false);
+    expect(told.by).toEqual([40, 10]);
+    expect(told.quality).toBe(1);
+  });
+  it('does not believe a find that is suddenly another thing: it presses deeper, and says what is lost', async () => {
+    const first = disc(50, 40, 16);
+    const h = new Holder(first, [PRESS], 3);
+    const asked: Point[] = [];
+    // Near the edge the press runs off into the wall; in the middle it does not.
+    const r = await h.step(
+      (by) => {
+        asked.push(by);
+        return Promise.resolve(by[0] > 5 ? first : disc(90, 20, 15));
+      },
+      () => null,
+    );
+    expect(r.lost).toBe(false);
+    expect(r.quality).toBe(1);
+    expect(asked).toHaveLength(2);
+    expect(r.by[0]).toBeGreaterThan(5);
+    const gone = await h.step(
+      () => Promise.resolve(none),
+      () => null,
+    );
+    expect(gone).toMatchObject({ lost: true, by: r.by, quality: 0 });
+    // What was found last is what it is looked for by.
+    const again = await h.step(
+      () => Promise.resolve(first),
+      () => null,
+    );
+    expect(again).toMatchObject({ lost: false, quality: 1 });
+  });
+});

@@ -1,0 +1,148 @@
+/**
+ * What was pressed, held over frames by what is found there: a thing that turns carries its features out of sight, and
+ * a press that goes with them leaves the thing. Here the press stays inside of what was found on the frame before, and
+ * a find that is suddenly another thing is not believed.
+ */
+import type { Point } from './points';
+
+/** 1 inside; coordinates of points are in its pixels. */
+export interface Mask {
+  w: number;
+  h: number;
+  data: Uint8Array;
+}
+/** Above this share of what two finds hold together (over what either holds) they are the same thing a frame later. */
+const SAME = 0.88;
+/** Below this nothing of it is left: it was lost. */
+const GONE = 0.5;
+/** How far a thing, and the press on it, goes on one frame, of the longer side. */
+const FAR = 0.12;
+
+export interface Held {
+  /** From the frame where it was pressed to this one: right and down. */
+  by: Point;
+  /** Intersection over union with the frame before, 0..1. */
+  quality: number;
+  lost: boolean;
+  /** Of the frame, what is found there; where it is lost, what was found last. */
+  share: number;
+}
+const shareOf = ({ data }: Mask): number => data.reduce((a, b) => a + b, 0) / data.length;
+
+function common(a: Mask, b: Mask, [dx, dy]: Point): number {
+  let [both, any] = [0, 0];
+  const [sx, sy] = [Math.round(dx), Math.round(dy)];
+  for (let y = 0; y < b.h; y++)
+    for (let x = 0; x < b.w; x++) {
+      const [u, v] = [x - sx, y - sy];
+      const was = u >= 0 && v >= 0 && u < a.w && v < a.h ? a.data[v * a.w + u]! : 0;
+      const is = b.data[y * b.w + x]!;
+      both += was & is;
+      any += was | is;
+    }
+  return any > 0 ? both / any : 0;
+}
+/** City-block distance of each pixel inside to the nearest one outside; beyond the frame counts as outside. */
+function depths({ w, h, data }: Mask): Uint16Array {
+  const d = new Uint16Array(w * h);
+  const at = (x: number, y: number): number => (x < 0 || y < 0 || x >= w || y >= h ? 0 : d[y * w + x]!);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) if (data[y * w + x]) d[y * w + x] = 1 + Math.min(at(x - 1, y), at(x, y - 1));
+  for (let y = h - 1; y >= 0; y--)
+    for (let x = w - 1; x >= 0; x--)
+      if (data[y * w + x]) d[y * w + x] = Math.min(d[y * w + x]!, 1 + at(x + 1, y), 1 + at(x, y + 1));
+  return d;
+}
+function middleOf({ w, data }: Mask): Point | null {
+  let [n, sx, sy] = [0, 0, 0];
+  for (let i = 0; i < data.length; i++)
+    if (data[i]) {
+      n++;
+      sx += i % w;
+      sy += Math.floor(i / w);
+    }
+  return n > 0 ? [sx / n, sy / n] : null;
+}
+
+export class Holder {
+  private by: Point = [0, 0];
+  private depth: Uint16Array;
+  private readonly deep: number;
+  private readonly far: number;
+
+  /**
+   * @param before what the press found where it was made
+   * @param keep places of the press there, in pixels of the mask
+   * @param room half the width of the press, in pixels of the mask
+   */
+  constructor(
+    private before: Mask,
+    private readonly keep: readonly Point[],
+    room: number,
+  ) {
+    this.depth = depths(before);
+    this.far = FAR * Math.max(before.w, before.h);
+    // A press at an edge, or on what was taken out again, need lie no deeper than it was made.
+    this.deep = Math.min(room + 2, ...keep.map((p) => this.depthAt(p, [0, 0])));
+  }
+  private depthAt([x, y]: Point, [dx, dy]: Point): number {
+    const [u, v] = [Math.floor(x + dx), Math.floor(y + dy)];
+    return u < 0 || v < 0 || u >= this.before.w || v >= this.before.h ? 0 : this.depth[v * this.before.w + u]!;
+  }
+  /** The smallest move after which every place of the press lies as deep as it was; the deepest where none does. */
+  private inside(by: Point, deep: number): Point {
+    const { far } = this;
+    let [best, least, most] = [by, Infinity, -1];
+    for (let dy = -Math.floor(far); dy <= far; dy++)
+      for (let dx = -Math.floor(far); dx <= far; dx++) {
+        const d = Math.hypot(dx, dy);
+        if (d > far) continue;
+        const to: Point = [by[0] + dx, by[1] + dy];
+        let fits = deep;
+        for (const p of this.keep) fits = Math.min(fits, this.depthAt(p, to));
+        if (fits > most || (fits === most && d < least)) [best, least, most] = [to, d, fits];
+      }
+    return best;
+  }
+
+  /**
+   * The next frame, in either direction of time.
+   *
+   * @param look what is found there by the press, moved so far from where it was made
+   * @param moved how the picture about it moved since the frame before, where that can be told; asked only where the
+   *   press finds something else without
+   */
+  async step(look: (by: Point) => Promise<Mask>, moved: (before: Mask) => Point | null): Promise<Held> {
+    let best: { by: Point; mask: Mask; quality: number } | null = null;
+    let [mx, my]: Point = [0, 0];
+    const still = this.inside(this.by, this.deep);
+    const ways = [
+      () => still,
+      () => {
+        [mx, my] = moved(this.before) ?? [0, 0];
+        return [still[0] + mx, still[1] + my] as const;
+      },
+      // As deep inside as it goes, where nothing else found the same.
+      () => this.inside(this.by, Infinity),
+    ];
+    for (const way of ways) {
+      const by = way();
+      if (best && Math.hypot(best.by[0] - by[0], best.by[1] - by[1]) < 1) continue;
+      const mask = await look(by);
+      const [a, b] = [middleOf(this.before), middleOf(mask)];
+      const shifts: Point[] = [[0, 0]];
+      // What lies further off than a thing goes in a frame is another one, however alike.
+      if (a && b && [0, 1].some((k) => Math.hypot(b[0] - a[0] - k * mx, b[1] - a[1] - k * my) <= this.far))
+        shifts.push([b[0] - a[0], b[1] - a[1]]);
+      const quality = Math.max(...shifts.map((s) => common(this.before, mask, s)));
+      if (!best || quality > best.quality) best = { by, mask, quality };
+      if (best.quality >= SAME) break;
+    }
+    const { by, mask, quality } = best!;
+    if (quality < GONE) return { by: this.by, quality: 0, lost: true, share: shareOf(this.before) };
+    this.before = mask;
+    this.depth = depths(mask);
+    this.by = by;
+    return { by, quality, lost: false, share: shareOf(mask) };
+  }
+}

@@ -1,0 +1,79 @@
+/**
+ * A press on a person who turns, held over the frames of the demo's clip by what is found of it: the skin by the
+ * renderer's own truth on each of them, where a press that stays in its place has long left the face.
+ */
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { decode } from 'fast-png';
+import { describe, expect, it } from 'vitest';
+import { openFrames } from '../src/cli/frames';
+import { pressed } from '../src/cli/region';
+import type { CorrectionSpec, OpTerm } from '../src/core/graph/plan';
+import type { DecodedPicture } from '../src/media/picture';
+import { soloSession } from '../src/engine/node';
+import { nodeCodecs } from '../src/media/node';
+import { wasmBytes } from '../testkit/bench';
+
+const demo = join(import.meta.dirname, '../demo');
+const ffmpeg = spawnSync('ffmpeg', ['-version']).status === 0;
+if (!ffmpeg) console.log('ffmpeg is not installed: no press is held over a clip (apt-get install ffmpeg)');
+const [W, H, AT, LAST] = [960, 540, 30, 24];
+
+describe('a press held over a clip', () => {
+  it.skipIf(!ffmpeg)('stays on the face that turns away under it', async () => {
+    nodeCodecs();
+    const s = await soloSession({ wasm: wasmBytes() });
+    const frames = await openFrames(join(demo, 'stills/baker-turning.webm'));
+    let picture: DecodedPicture | null = null;
+    let n = LAST;
+    for await (const p of frames.read(LAST, AT)) s.open('clip', (picture = p), n++, 72);
+    const png = decode(readFileSync(join(demo, 'clips/baker-turning.truth-skin-left-baker.png')));
+    const half = (W / 2) * (H / 2);
+    const truth = (f: number, i: number): boolean =>
+      png.data[f * half + (Math.floor(i / W) >> 1) * (W / 2) + ((i % W) >> 1)]! > 127;
+    const one = pressed(picture!, [[369, 128]], { tidy: 'none' });
+    const terms = one.terms.map((t) => ({
+      ...(t as OpTerm),
+      strokes: (t as OpTerm).strokes!.map((x) => ({ ...x, frame: AT })),
+    }));
+    const made: CorrectionSpec = { ...one, terms };
+    const shot = (frame: number, c: CorrectionSpec) => ({
+      media: 'clip',
+      encoding: picture!.encoding,
+      frame,
+      corrections: [c],
+    });
+    const overlap = async (frame: number, c: CorrectionSpec): Promise<number> => {
+      const m = await s.matteCodes(shot(frame, c), c.id, 8);
+      let [both, any] = [0, 0];
+      for (let i = 0; i < W * H; i++) {
+        const [on, is] = [m.data[i]! > 127, truth(frame, i)];
+        if (on && is) both++;
+        if (on || is) any++;
+      }
+      return both / any;
+    };
+    const q = { run: 'r', correction: made.id, term: 'key' };
+    const first = await s.holdRegion({ ...q, shot: shot(AT, made), begin: true });
+    expect(first.share).toBeCloseTo(0.067, 2);
+    const withShare: CorrectionSpec = {
+      ...made,
+      terms: terms.map((t) => ({ ...t, use: { ...t.use, params: { ...t.use.params, sharePct: 100 * first.share } } })),
+    };
+    const path: NonNullable<OpTerm['track']>['path'][number][] = [];
+    for (let f = AT - 1; f >= LAST; f--) {
+      const r = await s.holdRegion({ ...q, shot: shot(f, withShare), begin: false });
+      expect(r.lost).toBe(false);
+      expect(r.quality).toBeGreaterThan(0.8);
+      path.unshift({ frame: f, h: r.h, quality: r.quality, lost: r.lost });
+    }
+    const held = { ...withShare, terms: withShare.terms.map((t) => ({ ...(t as OpTerm), track: { at: AT, path } })) };
+    for (const f of [LAST, 27, AT]) expect(await overlap(f, held), `frame ${f}`).toBeGreaterThan(0.88);
+    // Without it the press has left the face by then.
+    expect(await overlap(LAST, made)).toBeLessThan(0.3);
+    await expect(s.holdRegion({ ...q, run: 'another', shot: shot(AT, made), begin: false })).rejects.toThrow(
+      /start it again/,
+    );
+  });
+});
