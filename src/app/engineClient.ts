@@ -52,6 +52,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   recoloured: 'figures',
   evenness: 'figures',
   regionReads: 'figures',
+  usedPixels: 'figures',
   beyond: 'figures',
   levelsGiven: 'final',
   sides: 'figures',

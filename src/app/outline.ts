@@ -8,7 +8,8 @@ export function outlineOf(op: string, v: AnyValues, w: number, h: number): [numb
   const n = (k: string): number => Number(v[k] ?? 0);
   if (op === 'freeform') {
     const list = (k: string): readonly number[] => (v[k] as readonly number[] | undefined) ?? [];
-    const flat = outline(list('points'), n('roundPct') / 100, list('bends'), list('softs'));
+    const lists = { points: list('points'), bends: list('bends'), softs: list('softs'), tangents: list('tangents') };
+    const flat = outline({ ...lists, round: n('roundPct') / 100 });
     return Array.from({ length: flat.length / 3 }, (_, i) => [flat[3 * i]!, flat[3 * i + 1]!]);
   }
   const turned = (dx: number, dy: number): [number, number] => {

@@ -133,6 +133,8 @@ interface BenchState {
   select: { slot: number; when: 'after' | 'before'; what: ScopeSelect } | null;
   /** A frame held for comparing, as it looked then. */
   reference: { name: string; state: ShotState } | null;
+  /** The patch of which the picture shows what its reading leaves out. */
+  usedOf: string | null;
   /** The tonal zones that their false colours are about. */
   zonesOf: { correction: string; use: string } | null;
   /** Everything, the picture with its scopes, or the picture alone. */
@@ -195,6 +197,7 @@ export const useSession = create<BenchState>()(
       snap: false,
       select: null,
       reference: null,
+      usedOf: null,
       zonesOf: null,
       room: 'all',
       widths: { rail: 280, scopes: 298 },
@@ -219,8 +222,17 @@ export const useSession = create<BenchState>()(
       name: 'rowanleaf-session',
       version: 2,
       migrate: (old) => old as BenchState,
-      partialize: ({ tool: _t, sampling: _p, bypass: _b, alone: _a, set: _s, select: _m, carrying: _c, ...rest }) =>
-        rest,
+      partialize: ({
+        tool: _t,
+        sampling: _p,
+        bypass: _b,
+        alone: _a,
+        set: _s,
+        select: _m,
+        carrying: _c,
+        usedOf: _u,
+        ...rest
+      }) => rest,
     },
   ),
 );

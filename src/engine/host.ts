@@ -122,6 +122,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.holdRegion(m.body) };
       case 'skinPress':
         return { body: await s.skinPress(m.body) };
+      case 'usedPixels':
+        return { body: await s.usedPixels(m.body) };
       case 'regionReads':
         return { body: await s.regionReads(m.body) };
       case 'reaches':

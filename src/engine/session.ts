@@ -92,6 +92,9 @@ export class Session extends Held {
   skinPress(q: Requests['skinPress']['in']): Promise<Requests['skinPress']['out']> {
     return skins.skinPress(this, q);
   }
+  usedPixels(q: Requests['usedPixels']['in']): Promise<Requests['usedPixels']['out']> {
+    return skins.usedOf(this, q);
+  }
   regionReads(q: Requests['regionReads']['in']): Promise<Requests['regionReads']['out']> {
     return skins.regionReads(this, q);
   }

@@ -23,7 +23,7 @@ import type { KeyFit } from '../core/skin/fitKey';
 import type { KeySpace } from '../core/matte/keySpace';
 import type { BringToLine, KeepChroma, WantedLevel } from '../core/skin/bringToLine';
 import type { PushKind } from '../core/skin/pushes';
-import type { Box, Reading } from '../core/skin/reading';
+import type { Box, Reading, UsedPixels } from '../core/skin/reading';
 import type { SurroundFigures } from '../core/skin/surround';
 import type { Encoding, EncodingRef } from '../core/color/encodings';
 import type { ScopeKind } from '../core/scopes/reduce';
@@ -419,6 +419,8 @@ export interface Requests {
     in: { shot: ShotState; correction: string; skinLineDeg: number; bits: 8 | 16 };
     out: { before: Reading | null; after: Reading | null };
   };
+  /** Which pixels of a patch count in its reading of what leaves; null where it lies outside the picture. */
+  usedPixels: { in: { shot: ShotState; patch: PatchPlace; bits: 8 | 16 }; out: UsedPixels | null };
   /** Of each patch: the corrections with a region, and how much of each lies there, 0..1. */
   reaches: {
     in: { shot: ShotState; patches: readonly PatchPlace[] };

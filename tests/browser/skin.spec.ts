@@ -246,6 +246,24 @@ test('skin that cannot be trusted is said in words, in the readings and before a
   const faults = watch(page);
   await openBench(page, 'proofing-table');
   await expect(page.locator('[data-doubts]')).toHaveCount(0);
+  // What a reading leaves out is shown on the picture, and is what the figure says.
+  const first = page.locator('tr[data-patch]').first();
+  const shows = first.getByRole('button', { name: /left out of .*: show where/ });
+  await shows.press('Enter');
+  const blue = page.locator('[data-left-out]');
+  await expect(blue).toHaveAttribute('data-left-out', /^[1-9]\d*$/);
+  const share = 100 * Number(await blue.getAttribute('data-left-out'));
+  const all = Number(
+    /of (\d+) pixels/.exec(
+      await first
+        .locator('td')
+        .last()
+        .evaluate((td) => (td.previousElementSibling as HTMLElement).title),
+    )![1],
+  );
+  expect((share / all).toFixed(1)).toBe((await shows.innerText()).replace(' %', ''));
+  await shows.press('Enter');
+  await expect(blue).toHaveCount(0);
   await openBench(page, 'night-rack');
   const row = page.locator('tr[data-patch="Night baker, cheek"]');
   await expect(row.getByRole('img', { name: /^Too dark: at luma 1\d % its hue spreads by 1\d°/ })).toBeVisible();

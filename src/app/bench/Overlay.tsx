@@ -16,6 +16,7 @@ import { useWide } from '../pixelAspect';
 import { useDoc, useSession } from '../store';
 import type { Placing } from './geometry';
 import { Handle } from './Handle';
+import { LeftOut } from './LeftOut';
 import { keysAbout, placesAt, shiftOf } from './hold';
 import type { Hold } from './hold';
 import { handlesOf } from './shapes';
@@ -290,7 +291,7 @@ export function Overlay({
   place: Placing;
   plain: boolean;
 }) {
-  const { term, patch, step, compare, shelf, shelfTab, conversionOpen, hold } = useSession();
+  const { term, patch, step, compare, shelf, shelfTab, conversionOpen, hold, usedOf } = useSession();
   const chart = useDoc((r) => chartOf(r.records, shot.id));
   const media = useDoc((r) => mediaOf(r.records, shot));
   const frame = useFrame();
@@ -318,7 +319,12 @@ export function Overlay({
         patches.map((kept) => {
           const p = patchAt(kept, frame);
           const Drawn = p.points ? FreePatch : PatchBox;
-          return <Drawn key={p.id} patch={p} kept={kept} frame={frame} place={place} chosen={p.id === patch} />;
+          return (
+            <g key={p.id}>
+              {usedOf === p.id && <LeftOut shot={shot} patch={kept} place={place} />}
+              <Drawn patch={p} kept={kept} frame={frame} place={place} chosen={p.id === patch} />
+            </g>
+          );
         })}
       {shapes &&
         corr &&

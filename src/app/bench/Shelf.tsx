@@ -113,6 +113,12 @@ const Box = styled.section`
     border-color: var(--line);
   }
 `;
+const Out = styled(ToggleButton)`
+  height: 22px;
+  padding: 0 5px;
+  font: inherit;
+  font-variant-numeric: tabular-nums;
+`;
 const deg = (v: number | null | undefined): string => (v == null ? '\u2013' : `${formatNumber(v, 1, true)}\u00b0`);
 const HEADS: [string, string][] = [
   ['Patch', ''],
@@ -184,6 +190,7 @@ function Row({
   const r = useLive((s) => s.readings[p.id]);
   const over = useLive((s) => s.over === p.id);
   const set = useSession((s) => s.set);
+  const shown = useSession((s) => s.usedOf === p.id);
   const [name, setName] = useState<string | null>(null);
   const a = r?.after;
   const doubts = p.kind === 'skin' && r?.before ? skinWarnings(r.before) : [];
@@ -267,7 +274,14 @@ function Row({
           <td>{a.chromaPct.toFixed(1)} %</td>
           <td>{a.hueSpreadDeg === null ? '\u2013' : `${a.hueSpreadDeg.toFixed(1)}\u00b0`}</td>
           <td title={`of ${a.pixels} pixels${a.second ? `. ${whySecond(a.second)}` : ''}`}>
-            {(100 * a.outlierShare).toFixed(1)} %
+            <Out
+              aria-label={`${(100 * a.outlierShare).toFixed(1)} % left out of ${p.name}: show where`}
+              tip="Show on the picture, in blue, what is left out"
+              isSelected={shown}
+              onChange={(on) => set({ usedOf: on ? p.id : null, ...(on ? { patch: p.id } : {}) })}
+            >
+              {(100 * a.outlierShare).toFixed(1)} %
+            </Out>
           </td>
         </>
       )}

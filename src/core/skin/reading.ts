@@ -105,6 +105,8 @@ export interface PatchPixels {
   cr: Float32Array;
   clipped: Uint8Array;
   top: Uint8Array;
+  /** Where each lies in the box, row by row. */
+  at: Uint32Array;
 }
 const WHITE = 1 - 0.5 / 255;
 /** The code a file of so many bits holds, as signal: what is written is what is read. */
@@ -133,6 +135,7 @@ export function patchPixels(
   const n = all.w * all.h;
   const [y, cb, cr] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
   const [clipped, top] = [new Uint8Array(n), new Uint8Array(n)];
+  const at = new Uint32Array(n);
   let count = 0;
   const mask = points
     ? polygonMask(
@@ -149,6 +152,7 @@ export function patchPixels(
       const i = py * w + px;
       if (!Number.isFinite(r[i]! + g[i]! + b[i]!)) continue;
       [y[count], cb[count], cr[count]] = rgbToYcbcr(held(r[i]!), held(g[i]!), held(b[i]!)) as [number, number, number];
+      at[count] = (py - all.y) * all.w + px - all.x;
       top[count] = Math.max(r[i]!, g[i]!, b[i]!) >= WHITE ? 1 : 0;
       clipped[count++] = out(r[i]!) || out(g[i]!) || out(b[i]!) ? 1 : 0;
     }
@@ -159,6 +163,7 @@ export function patchPixels(
     cr: cr.subarray(0, count),
     clipped: clipped.subarray(0, count),
     top: top.subarray(0, count),
+    at: at.subarray(0, count),
   };
 }
 
@@ -256,4 +261,29 @@ export function readPatch(
 ): Reading | null {
   const p = patchPixels(r, g, b, w, box, points, as);
   return p && readingOf(p, keptPixels(p), skinLineDeg);
+}
+
+/** Which pixels of a patch its reading counts: what a person may ask before trusting it. */
+export interface UsedPixels {
+  /** On whole pixels of the picture. */
+  box: Box;
+  /** Row by row: 0 lies outside of the patch or is no number, 1 counts, 2 is left out. */
+  used: Uint8Array<ArrayBuffer>;
+}
+/** The very pixels that `readPatch` counts. Null when the box lies outside or holds no finite pixel. */
+export function usedPixels(
+  r: Float32Array,
+  g: Float32Array,
+  b: Float32Array,
+  w: number,
+  box: Box,
+  points?: readonly Corner[],
+  as?: 'shown' | 8 | 16,
+): UsedPixels | null {
+  const all = clipBox(box, w, Math.floor(r.length / w));
+  const p = patchPixels(r, g, b, w, box, points, as);
+  if (!all || !p) return null;
+  const used = new Uint8Array(all.w * all.h);
+  keptPixels(p).forEach((k, i) => (used[p.at[i]!] = k ? 1 : 2));
+  return { box: all, used };
 }

@@ -7,7 +7,7 @@ import { addToKey, fitKey, fitStrokes, inSpace, meanKey, takeFromKey } from './f
 import { guardFor } from '../matte/noise';
 import { hueWidth } from '../ops/key/index';
 import type { KeyFit } from './fitKey';
-import { readPatch } from './reading';
+import { readPatch, usedPixels } from './reading';
 import type { Reading } from './reading';
 import { surroundFigures } from './surround';
 import { srgb } from '../color/transfer';
@@ -47,6 +47,37 @@ describe('reading of a patch', () => {
     const plainMean =
       dirty.reduce((s, p) => s + p[0]!, 0) / dirty.length - clean.reduce((s, p) => s + p[0]!, 0) / clean.length;
     expect(Math.abs(plainMean)).toBeGreaterThan(0.003);
+  });
+  it('tells which pixels it left out: those that are foreign, where they lie in the patch', () => {
+    const [w, h] = [30, 14];
+    const all = planes(colours(w * h, 130, 25, 0.55, 3));
+    const put = (x: number, y: number, p: number[]): void => p.forEach((v, c) => (all[c]![y * w + x] = v));
+    const lips = [
+      [6, 3],
+      [7, 3],
+      [20, 9],
+    ] as const;
+    for (const [x, y] of lips) put(x, y, ycbcrToRgb(0.3, 0.1, 0.25));
+    put(10, 5, [NaN, 0, 0]);
+    const box = { x: 4, y: 2, w: 20, h: 10 };
+    const { box: at, used } = usedPixels(...all, w, box)!;
+    expect(at).toEqual(box);
+    const state = (x: number, y: number): number => used[(y - box.y) * box.w + x - box.x]!;
+    for (const [x, y] of lips) expect(state(x, y)).toBe(2);
+    expect(state(10, 5)).toBe(0);
+    expect(state(15, 6)).toBe(1);
+    const r = readPatch(...all, w, box)!;
+    expect(used.filter((v) => v !== 0)).toHaveLength(r.pixels);
+    expect(used.filter((v) => v === 2).length / r.pixels).toBeCloseTo(r.outlierShare, 12);
+    // Inside a freeform only what it holds is there at all.
+    const three = usedPixels(...all, w, box, [
+      [4, 2],
+      [24, 2],
+      [4, 12],
+    ])!;
+    expect(three.used[9 * box.w + 19]).toBe(0);
+    expect(three.used[box.w + 2]).toBe(2);
+    expect(usedPixels(...all, w, { x: 40, y: 0, w: 4, h: 4 })).toBeNull();
   });
   it('says neutral rather than guess, and nothing outside the picture or of NaN', () => {
     expect(read(colours(100, 123, 5, 0.5, 1))).toMatchObject({ offLineDeg: null, hueDeg: null, hueSpreadDeg: null });

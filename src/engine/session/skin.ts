@@ -1,11 +1,13 @@
 /** Skin from one press: the region is there; a clean patch in it, the push, and what can be said of the whole. */
 import { displayEncoding } from '../../core/graph/plan';
+import { patchAt } from '../../core/graph/patch';
 import { wrap180, wrap360 } from '../../core/math/angle';
 import { labOf, lightBlock } from '../../core/matte/light';
 import { likenessOf, skinSaid } from '../../core/matte/skin';
 import { shrink, sizeOf } from '../../core/matte/small';
 import { cleanPatch, readRegion } from '../../core/skin/clean';
 import { CannotBring } from '../../core/skin/bringToLine';
+import { usedPixels } from '../../core/skin/reading';
 import type { Box, Reading } from '../../core/skin/reading';
 import type { Requests } from '../../protocol/messages';
 import type { Planes, StepResult } from '../evaluator';
@@ -64,6 +66,16 @@ export async function regionReads(h: Held, q: Requests['regionReads']['in']): Pr
     if (!m) return { before: null, after: null };
     const of = (p: Planes): Reading | null => readRegion(rgbOf(v, p), m, q.skinLineDeg, q.bits);
     return { before: of(base), after: of(res.out) };
+  });
+}
+
+/** Which pixels of a patch its reading counts, at full size, as the file holds them. */
+export async function usedOf(h: Held, q: Requests['usedPixels']['in']): Promise<Requests['usedPixels']['out']> {
+  const { out } = await h.run(q.shot);
+  const { box, points } = patchAt(q.patch, q.shot.frame);
+  return h.ev.arena.look((v) => {
+    const { r, g, b } = rgbOf(v, out);
+    return usedPixels(r, g, b, out.w, box, points, q.bits);
   });
 }
 

@@ -51,7 +51,8 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
   };
   const pick = (): void => useSession.getState().set({ correction: corr.id, term: term.id });
   const mark = (i: number | null): void => useLive.setState({ point: i === null ? null : { use: term.use.id, i } });
-  const flat = outline(v.points, round, v.bends, v.softs);
+  const shape = { points: v.points, round, bends: v.bends, softs: v.softs, tangents: v.tangents };
+  const flat = outline(shape);
   const corners = Array.from({ length: flat.length / 3 }, (_, i) => flat.slice(3 * i, 3 * i + 3));
   const line = corners.map(([x, y]) => S(x!, y!).join(',')).join(' ');
   const mean = (c: 0 | 1): number => v.points.reduce((a, x, i) => a + (i % 2 === c ? x : 0), 0) / n;
@@ -104,7 +105,7 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
       {chosen &&
         Array.from({ length: n }, (_, i) => {
           const [x, y] = S(v.points[2 * i]!, v.points[2 * i + 1]!);
-          const mid = middleOf(v.points, i, round, v.bends);
+          const mid = middleOf(shape, i);
           const [mx, my] = S(...mid);
           return (
             <g
@@ -154,7 +155,7 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
                   onPick={pick}
                   onDrag={(dx, dy, first) => {
                     if (first) {
-                      start.current = withPoint(v, i, mid[0], mid[1]);
+                      start.current = withPoint(v, i, round);
                       added.current = false;
                     }
                     const move = (p: number, k: number): number =>

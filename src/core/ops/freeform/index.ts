@@ -1,7 +1,8 @@
 /**
  * A freeform: a closed line through points, straight or as a Catmull-Rom curve (E. Catmull, R. Rom, "A class of local
- * interpolating splines", 1974), each point round by itself where it says so, with a soft edge by the distance from the
- * line, as soft as its nearest place on it says. Inside is told by the even-odd rule.
+ * interpolating splines", 1974), each point round by itself where it says so, with tangents of its own where one came
+ * in between two, with a soft edge by the distance from the line, as soft as its nearest place on it says. Inside is
+ * told by the even-odd rule.
  */
 import { defineShapeOp } from '../../op/contract';
 import { halvesOfSoftness } from '../../op/edgeWidths';
@@ -21,7 +22,7 @@ export default defineShapeOp<typeof params>({
   doc:
     'A line of your own through up to 128 points, straight or smooth as a whole or point by point, with an edge that ' +
     'may be softer at some points than at others. Where it crosses itself, what lies inside twice is outside.',
-  version: 2,
+  version: 3,
   params,
   refs: [
     'E. Catmull, R. Rom, "A class of local interpolating splines", Computer Aided Geometric Design, 1974',
@@ -30,13 +31,16 @@ export default defineShapeOp<typeof params>({
   edge:
     'A softness below half a pixel is drawn as half a pixel, so that it has no steps. Points may lie ' +
     'beyond the picture.',
-  migrations: [{ from: 1, up: halvesOfSoftness }],
+  migrations: [
+    { from: 1, up: halvesOfSoftness },
+    { from: 2, up: (s) => s },
+  ],
   fromCorners: (points) => ({ points: points.flat() }),
   fromBox: ({ x, y, w, h }) => ({ points: [x, y, x + w, y, x + w, y + h, x, y + h] }),
   drawnAs: 'corners',
   /** Block: corners, then of each x, y and the softness inside and outside, the first once more at the end. */
-  prepare({ points, roundPct, bends, softInPx, softOutPx, softs }) {
-    const line = outline(points, roundPct / 100, bends, softs);
+  prepare({ points, roundPct, bends, tangents, softInPx, softOutPx, softs }) {
+    const line = outline({ points, round: roundPct / 100, bends, softs, tangents });
     const count = line.length / 3;
     const block = new Float32Array(1 + CORNER * (count + 1));
     block[0] = count;

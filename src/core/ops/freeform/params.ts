@@ -33,6 +33,18 @@ export const params = {
     label: 'Bends',
     doc: 'Round of single points, in their order: 0 a corner, 100 smooth; -1, or none, as all of them.',
   }),
+  tangents: list({
+    default: [],
+    min: -100000,
+    max: 100000,
+    least: 0,
+    most: 512,
+    unit: 'pct',
+    label: 'Tangents',
+    doc:
+      'Of each point, before and behind it: the tangent along and across that of a Catmull-Rom curve, in % of its ' +
+      'length; none: 100, 0, 100, 0. A point that comes in between two leaves the curve as it was by these.',
+  }),
   ...softness(1),
   softs: list({
     default: [],
