@@ -193,6 +193,11 @@ try {
   const b = await page.getByRole('application').boundingBox();
   await page.mouse.click(b.x + b.width * 0.414, b.y + b.height * 0.44);
   await page.getByRole('button', { name: 'Take it' }).click();
+  // The press is held over the frames first.
+  await page
+    .getByText(/^Skin follows over/)
+    .first()
+    .waitFor({ timeout: 180000 });
   await page.getByRole('button', { name: 'Over time', exact: true }).click();
   await page.getByRole('button', { name: 'Read the whole shot' }).click();
   await page.waitForFunction(

@@ -60,7 +60,8 @@ export function LeftOut({ shot, patch, place }: LeftOutProps) {
       width={box.w * place.scale}
       height={box.h * place.scale}
       preserveAspectRatio="none"
-      style={{ imageRendering: 'pixelated' }}
+      // Made smaller, single pixels would fall between those of the screen.
+      style={{ imageRendering: place.scale >= 1 ? 'pixelated' : 'auto' }}
     />
   );
 }

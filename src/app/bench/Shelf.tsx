@@ -118,6 +118,12 @@ const Out = styled(ToggleButton)`
   padding: 0 5px;
   font: inherit;
   font-variant-numeric: tabular-nums;
+  color: inherit;
+  &[data-selected] {
+    color: inherit;
+    text-decoration: underline 2px;
+    text-underline-offset: 3px;
+  }
 `;
 const deg = (v: number | null | undefined): string => (v == null ? '\u2013' : `${formatNumber(v, 1, true)}\u00b0`);
 const HEADS: [string, string][] = [
