@@ -88,4 +88,22 @@ describe('a press held by what is found of it', () => {
     );
     expect(again).toMatchObject({ lost: false, quality: 1 });
   });
+  it('tries other places where neither the press nor the middle finds what was there', async () => {
+    const first = disc(50, 40, 16);
+    const h = new Holder(first, [PRESS], 3);
+    const asked: Point[] = [];
+    const r = await h.step(
+      (by) => {
+        asked.push(by);
+        return Promise.resolve(by[1] > 6 ? first : disc(46, 36, 8));
+      },
+      () => null,
+    );
+    expect(r).toMatchObject({ lost: false, quality: 1 });
+    expect(r.by[1]).toBeGreaterThan(6);
+    // Inside of what was found on the frame before, and no place twice.
+    expect(Math.hypot(PRESS[0] + r.by[0] - 50, PRESS[1] + r.by[1] - 40)).toBeLessThan(16 - 3);
+    expect(new Set(asked.map(String)).size).toBe(asked.length);
+    expect(asked.length).toBeLessThanOrEqual(5);
+  });
 });

@@ -15,6 +15,8 @@ export interface Mask {
 const SAME = 0.88;
 /** Below this nothing of it is left: it was lost. */
 const GONE = 0.5;
+/** So many other places are tried, where a press finds another thing than before. */
+const ELSEWHERE = 3;
 /** How far a thing, and the press on it, goes on one frame, of the longer side. */
 const FAR = 0.12;
 
@@ -106,6 +108,23 @@ export class Holder {
   }
 
   /**
+   * The place furthest from where it was tried, as deep as the press was made, of what was found on the frame before;
+   * null where there is none.
+   */
+  private elsewhere(tried: readonly Point[]): Point | null {
+    const { w } = this.before;
+    const [x0, y0] = this.keep[0] ?? [0, 0];
+    let [best, most]: [Point | null, number] = [null, this.far / 2];
+    for (let i = 0; i < this.depth.length; i++) {
+      if (this.depth[i]! < this.deep) continue;
+      const by: Point = [(i % w) + 0.5 - x0, Math.floor(i / w) + 0.5 - y0];
+      const d = Math.min(...tried.map((t) => Math.hypot(t[0] - by[0], t[1] - by[1])));
+      if (d > most && this.keep.every((p) => this.depthAt(p, by) >= this.deep)) [best, most] = [by, d];
+    }
+    return best;
+  }
+
+  /**
    * The next frame, in either direction of time.
    *
    * @param look what is found there by the press, moved so far from where it was made
@@ -116,18 +135,21 @@ export class Holder {
     let best: { by: Point; mask: Mask; quality: number } | null = null;
     let [mx, my]: Point = [0, 0];
     const still = this.inside(this.by, this.deep);
+    const tried: Point[] = [];
     const ways = [
       () => still,
       () => {
         [mx, my] = moved(this.before) ?? [0, 0];
         return [still[0] + mx, still[1] + my] as const;
       },
-      // As deep inside as it goes, where nothing else found the same.
+      // As deep inside as it goes, and then elsewhere, where nothing else found the same.
       () => this.inside(this.by, Infinity),
+      ...Array.from({ length: ELSEWHERE }, () => () => this.elsewhere(tried)),
     ];
     for (const way of ways) {
       const by = way();
-      if (best && Math.hypot(best.by[0] - by[0], best.by[1] - by[1]) < 1) continue;
+      if (!by || tried.some((t) => Math.hypot(t[0] - by[0], t[1] - by[1]) < 1)) continue;
+      tried.push(by);
       const mask = await look(by);
       const [a, b] = [middleOf(this.before), middleOf(mask)];
       const shifts: Point[] = [[0, 0]];
