@@ -1,7 +1,7 @@
 /** A shape that follows what lies under it: a job that sets the path of a part of a region, as one step to undo. */
 import { opById } from '../core/graph/plan';
 import type { OpTerm } from '../core/graph/plan';
-import { carriedTo } from '../core/graph/strokes';
+import { carriedTo, countingAt } from '../core/graph/strokes';
 import { multiplyMaps } from '../core/track/fit';
 import { bridgePath, rebased, smoothPath, trimPath } from '../core/track/path';
 import type { MotionKind } from '../core/track/fit';
@@ -75,6 +75,7 @@ export async function followShape(
     `Following ${term.name}`,
     term.name,
     byPicture(shot, outline, kind),
+    at,
     direction,
     (found, ways) => {
       const fresh = correction(c.id);
@@ -106,7 +107,10 @@ export async function holdRegion(
   direction: Direction,
   patch?: string,
 ): Promise<void> {
-  const at = frameOf(shot);
+  // Without a path it stands where it was painted: from there it is held, whatever frame is looked at by now.
+  const here = frameOf(shot);
+  const painted = term.track ? undefined : term.strokes?.[countingAt(term.strokes, here)[0] ?? -1]?.frame;
+  const at = painted !== undefined && painted >= shot.range[0] && painted <= shot.range[1] ? painted : here;
   let share = 0;
   // As it was when the run began; what is changed meanwhile is not followed.
   const now = shotState(useDoc.getState().records, shot);
@@ -119,7 +123,7 @@ export async function holdRegion(
     if (begin) share ||= r.share;
     return begin ? null : r;
   };
-  await followed(shot, `Holding ${term.name}`, term.name, look, direction, (found, ways) => {
+  await followed(shot, `Holding ${term.name}`, term.name, look, at, direction, (found, ways) => {
     const fresh = correction(c.id);
     const t = fresh && allTerms(fresh.terms).find((x) => x.id === term.id);
     if (!t || !isOp(t)) return false;
@@ -273,6 +277,7 @@ export async function followPatch(
     `Following ${patch.name}`,
     patch.name,
     byPicture(shot, outline, kind),
+    at,
     direction,
     (found, ways) => {
       const now = useDoc.getState().records[patch.id];
@@ -292,18 +297,18 @@ function byPicture(shot: ShotRecord, outline: [number, number][], kind: MotionKi
     engine().request('follow', { run, at: { media, frame }, ...(begin ? { begin: { outline, kind } } : {}) }, signal);
 }
 /**
- * The run itself: from the frame that is looked at, over the frames of the shot; `take` is given what was found, and
- * says whether there was still something to give it to.
+ * The run itself: from frame `at` over the frames of the shot; `take` is given what was found, and says whether there
+ * was still something to give it to.
  */
 async function followed(
   shot: ShotRecord,
   title: string,
   name: string,
   look: Looker,
+  at: number,
   direction: Direction,
   take: (found: Track['path'], ways: readonly number[]) => boolean,
 ): Promise<void> {
-  const at = frameOf(shot);
   const media = mediaKey(useDoc.getState().records, shot.media);
   const [first, last] = shot.range;
   const ways = (direction === 'both' ? [1, -1] : [direction === 'forwards' ? 1 : -1]).map((step) => ({

@@ -65,12 +65,14 @@ test('a press on a clip is held over its frames, with its patch; stopped, undone
     await box.press('Enter');
     await expect(playhead).toHaveAttribute('aria-valuenow', String(to));
   };
-  const press = async (): Promise<void> => {
+  /** Taken on another frame than it was made on: it is held from where it was made. */
+  const press = async (takenAt: number): Promise<void> => {
     await stage.focus();
     await page.keyboard.press('Shift+T');
     // In pixels of the helper's picture; the clip has the same shape.
     await page.mouse.click(...(await at(page, [615, 213])));
     await expect(page.getByRole('region', { name: 'What the press found' })).toBeVisible();
+    await go(takenAt);
     await stage.focus();
     await page.keyboard.press('Enter');
     await expect(page.getByText(/It is now held over the \d+ frames of the shot/).last()).toBeVisible();
@@ -80,7 +82,7 @@ test('a press on a clip is held over its frames, with its patch; stopped, undone
   const isolate = page.getByRole('button', { name: /^1\s*Isolate/ });
   await go(30);
   // The whole of it takes a while: stopped, nothing is left of it but the press.
-  await press();
+  await press(30);
   await jobs.getByRole('button', { name: 'Stop' }).click();
   await expect(jobs).toHaveCount(0);
   await isolate.click();
@@ -94,10 +96,11 @@ test('a press on a clip is held over its frames, with its patch; stopped, undone
   await go(31);
   await page.keyboard.press('Shift+I');
   await go(30);
-  await press();
+  await press(28);
   await expect(page.getByText('Skin follows over 4 frames.')).toBeVisible({ timeout: 60_000 });
   await isolate.click();
   await expect(followed).toHaveAttribute('data-followed', '4');
+  await expect(followed).toContainText('drawn at 30');
   await expect(page.getByLabel('Held near, typed')).toHaveValue(/^[67]\.\d/);
   await expect(page.getByRole('button', { name: 'Let Skin 1, clean stand still' })).toBeVisible();
   await saved(page);
