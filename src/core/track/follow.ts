@@ -180,7 +180,7 @@ export class Follower {
       points.forEach((p, i) => {
         const q = found[i];
         if (!q || inside[Math.round(p[1]) * win.w + Math.round(p[0])] !== 1) return;
-        if (likeness(levels[0]!, to[0]!, p, q) >= ALIKE) pairs.push({ from: p, to: q });
+        if (likeness(levels, points, i, to[0]!, q) >= ALIKE) pairs.push({ from: p, to: q });
       });
       const a = this.model(pairs);
       if (!a) return null;

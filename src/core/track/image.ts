@@ -11,19 +11,33 @@ export interface Grey {
 export function halfOf(g: Grey): Grey {
   const [w, h] = [(g.w + 1) >> 1, (g.h + 1) >> 1];
   const rows = new Float32Array(w * g.h);
-  const at = (i: number, n: number): number => (i < 0 ? -i : i >= n ? 2 * n - 2 - i : i);
-  const clamp = (i: number, n: number): number => Math.max(0, Math.min(n - 1, at(i, n)));
-  for (let y = 0; y < g.h; y++)
-    for (let x = 0; x < w; x++) {
-      const p = (k: number): number => g.data[y * g.w + clamp(2 * x + k, g.w)]!;
+  const at = (i: number, n: number): number => Math.max(0, Math.min(n - 1, i < 0 ? -i : i >= n ? 2 * n - 2 - i : i));
+  const src = g.data;
+  // Where nothing lies beyond the edge, from here up to there.
+  const [lo, hi] = [1, (g.w - 3) >> 1];
+  for (let y = 0; y < g.h; y++) {
+    const o = y * g.w;
+    const edge = (x: number): void => {
+      const p = (k: number): number => src[o + at(2 * x + k, g.w)]!;
       rows[y * w + x] = (p(-2) + p(2) + 4 * (p(-1) + p(1)) + 6 * p(0)) / 16;
-    }
+    };
+    for (let x = 0; x < Math.min(lo, w); x++) edge(x);
+    for (let x = lo, i = o + 2 * lo, k = y * w + lo; x <= hi; x++, i += 2, k++)
+      rows[k] = (src[i - 2]! + src[i + 2]! + 4 * (src[i - 1]! + src[i + 1]!) + 6 * src[i]!) / 16;
+    for (let x = Math.max(lo, hi + 1); x < w; x++) edge(x);
+  }
   const data = new Float32Array(w * h);
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      const p = (k: number): number => rows[clamp(2 * y + k, g.h) * w + x]!;
-      data[y * w + x] = (p(-2) + p(2) + 4 * (p(-1) + p(1)) + 6 * p(0)) / 16;
-    }
+  for (let y = 0; y < h; y++) {
+    const [a, b, c, d, e] = [-2, -1, 0, 1, 2].map((k) => at(2 * y + k, g.h) * w) as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    for (let x = 0, k = y * w; x < w; x++, k++)
+      data[k] = (rows[a + x]! + rows[e + x]! + 4 * (rows[b + x]! + rows[d + x]!) + 6 * rows[c + x]!) / 16;
+  }
   return { w, h, data };
 }
 export function pyramid(g: Grey, levels: number): Grey[] {
@@ -33,7 +47,7 @@ export function pyramid(g: Grey, levels: number): Grey[] {
 }
 
 /** Between four pixels; beyond the edge the nearest one. */
-export function linearAt(g: Grey, x: number, y: number): number {
+function linearAt(g: Grey, x: number, y: number): number {
   const cx = Math.max(0, Math.min(g.w - 1.000001, x));
   const cy = Math.max(0, Math.min(g.h - 1.000001, y));
   const x0 = Math.floor(cx);
@@ -52,18 +66,28 @@ function cubicAt(g: Grey, x: number, y: number): number {
   const x0 = Math.floor(x);
   const y0 = Math.floor(y);
   if (x0 < 1 || y0 < 1 || x0 + 2 >= g.w || y0 + 2 >= g.h) return linearAt(g, x, y);
-  const [fx, fy] = [x - x0, y - y0];
-  const w = (f: number): [number, number, number, number] => {
-    const [f2, f3] = [f * f, f * f * f];
-    return [-0.5 * f + f2 - 0.5 * f3, 1 - 2.5 * f2 + 1.5 * f3, 0.5 * f + 2 * f2 - 1.5 * f3, -0.5 * f2 + 0.5 * f3];
-  };
-  const [wx, wy] = [w(fx), w(fy)];
-  let sum = 0;
-  for (let j = 0; j < 4; j++) {
-    const i = (y0 - 1 + j) * g.w + x0 - 1;
-    sum += wy[j as 0] * (wx[0] * g.data[i]! + wx[1] * g.data[i + 1]! + wx[2] * g.data[i + 2]! + wx[3] * g.data[i + 3]!);
-  }
-  return sum;
+  const { w, data } = g;
+  // Weights in names of their own: a list for each pixel was most of the work.
+  const f = x - x0;
+  const f2 = f * f;
+  const f3 = f2 * f;
+  const a = -0.5 * f + f2 - 0.5 * f3;
+  const b = 1 - 2.5 * f2 + 1.5 * f3;
+  const c = 0.5 * f + 2 * f2 - 1.5 * f3;
+  const d = -0.5 * f2 + 0.5 * f3;
+  const e = y - y0;
+  const e2 = e * e;
+  const e3 = e2 * e;
+  const i = (y0 - 1) * w + x0 - 1;
+  const j = i + w;
+  const k = j + w;
+  const l = k + w;
+  return (
+    (-0.5 * e + e2 - 0.5 * e3) * (a * data[i]! + b * data[i + 1]! + c * data[i + 2]! + d * data[i + 3]!) +
+    (1 - 2.5 * e2 + 1.5 * e3) * (a * data[j]! + b * data[j + 1]! + c * data[j + 2]! + d * data[j + 3]!) +
+    (0.5 * e + 2 * e2 - 1.5 * e3) * (a * data[k]! + b * data[k + 1]! + c * data[k + 2]! + d * data[k + 3]!) +
+    (-0.5 * e2 + 0.5 * e3) * (a * data[l]! + b * data[l + 1]! + c * data[l + 2]! + d * data[l + 3]!)
+  );
 }
 
 export interface Window {
@@ -79,16 +103,20 @@ export interface Window {
 export function warped(frame: Grey, h: Homography, win: Window): { grey: Grey; inside: Uint8Array } {
   const data = new Float32Array(win.w * win.h);
   const inside = new Uint8Array(win.w * win.h);
-  for (let y = 0; y < win.h; y++)
-    for (let x = 0; x < win.w; x++) {
-      const [px, py] = [win.x + x, win.y + y];
-      const d = h[6]! * px + h[7]! * py + h[8]!;
-      const u = (h[0]! * px + h[1]! * py + h[2]!) / d;
-      const v = (h[3]! * px + h[4]! * py + h[5]!) / d;
-      const i = y * win.w + x;
+  const [a, b, c, d, e, f, p, q, r] = h as [number, number, number, number, number, number, number, number, number];
+  const right = frame.w - 1;
+  const bottom = frame.h - 1;
+  for (let y = 0, i = 0; y < win.h; y++) {
+    const py = win.y + y;
+    for (let x = 0; x < win.w; x++, i++) {
+      const px = win.x + x;
+      const depth = p * px + q * py + r;
+      const u = (a * px + b * py + c) / depth;
+      const v = (d * px + e * py + f) / depth;
       data[i] = cubicAt(frame, u, v);
-      if (d > 0 && u >= 0 && v >= 0 && u <= frame.w - 1 && v <= frame.h - 1) inside[i] = 1;
+      if (depth > 0 && u >= 0 && v >= 0 && u <= right && v <= bottom) inside[i] = 1;
     }
+  }
   return { grey: { w: win.w, h: win.h, data }, inside };
 }
 /** The part of a picture under a window. */
