@@ -96,10 +96,9 @@ if (existsSync(schemaFile)) {
   );
   // A fault is put down by one function instead of a list spelt out at each place; nobody reads where in the schema
   // the rule stands.
-  code = code.replace(
-    /const (err\d+) = \{instancePath(:.*?)?,schemaPath:"(?:[^"\\]|\\.)*",keyword:(.*?)\};if\(vErrors === null\)\{vErrors = \[\1\];\}else \{vErrors\.push\(\1\);\}/g,
-    'vErrors = put(vErrors, {instancePath$2,keyword:$3});',
-  );
+  const fault = String.raw`(\{instancePath(?::.*?)?),schemaPath:"(?:[^"\\]|\\.)*"(,keyword:.*?\});`;
+  const list = String.raw`if\(vErrors === null\)\{vErrors = \[\1\];\}else \{vErrors\.push\(\1\);\}`;
+  code = code.replace(new RegExp(String.raw`const (err\d+) = ${fault}${list}`, 'g'), 'vErrors = put(vErrors, $2$3);');
   if (/schemaPath:"/.test(code))
     throw new Error('Ajv writes faults another way now: see the rewrite in scripts/gen.ts');
   code += 'function put(list, fault) { if (list === null) return [fault]; list.push(fault); return list; }\n';

@@ -10,7 +10,7 @@ import { apply3, decode, encode, resolveEncoding, rgbToRgb } from '../src/core/c
 import type { EncodingId } from '../src/core/color/encodings';
 import { adaptWhite } from '../src/core/color/locus';
 import { rgbToYcbcr } from '../src/core/color/ycbcr';
-import { insidePolygon } from '../src/core/math/polygon';
+import { polygonMask } from '../src/core/math/polygon';
 import { multiply } from '../src/core/color/matrix3';
 import { invert3, primaries, rgbToXyz } from '../src/core/color/encodings';
 import { newUse } from '../src/core/graph/plan.defaults';
@@ -59,12 +59,15 @@ function chartPicture(
       map((x + 0.06) / 6, (y + 0.94) / 4),
     ] as const;
   });
+  const masks = cells.map((c) => polygonMask(c, W, H));
+  const shown = [...chart24.map((c) => c.linear), [0.03, 0.03, 0.03] as const].map((lin) =>
+    apply3(toOwn, light(lin)).map((v) => encode(e, v)),
+  );
   for (let y = 0; y < H; y++)
     for (let x = 0; x < W; x++) {
-      const k = cells.findIndex((c) => insidePolygon(c, x + 0.5, y + 0.5));
-      const lin = k < 0 ? ([0.03, 0.03, 0.03] as const) : chart24[k]!.linear;
-      apply3(toOwn, light(lin)).forEach((v, c) => {
-        const s = encode(e, v) + noise * (r() + r() + r() - 1.5);
+      const k = masks.findIndex((m) => m[y * W + x]);
+      shown.at(k)!.forEach((v, c) => {
+        const s = v + noise * (r() + r() + r() - 1.5);
         rgb[3 * (y * W + x) + c] = Math.round(65535 * Math.min(1, Math.max(0, s)));
       });
     }

@@ -13,6 +13,14 @@ export class FileError extends Error {
 }
 type Answer = { ok: true; picture: DecodedPicture } | { ok: false; error: FileFault };
 
+/** Threads that have nothing to do; starting one takes longer than most pictures. They keep no process alive. */
+const resting: Worker[] = [];
+function takeThread(): Worker {
+  const w = resting.pop() ?? new Worker(new URL('./decodeThread.mjs', import.meta.url));
+  w.ref();
+  return w;
+}
+
 /** Throws a FileError. `seconds`: left out, by the size of the file. */
 export function decodeInThread(
   bytes: Uint8Array,
@@ -22,25 +30,26 @@ export function decodeInThread(
   return new Promise((done, fail) => {
     // A copy of its own: slice() of a Buffer shares the memory of others, which would be given away with it.
     const data = new Uint8Array(bytes).buffer;
-    const w = new Worker(new URL('./decodeThread.mjs', import.meta.url), {
-      workerData: { bytes: data, options },
-      transferList: [data],
-    });
-    const end = (): void => {
+    const w = takeThread();
+    const end = (whole: boolean): void => {
       clearTimeout(timer);
-      void w.terminate();
+      w.off('message', answer).off('error', broke);
+      if (!whole || resting.length > 0) return void w.terminate();
+      w.unref();
+      resting.push(w);
     };
     const timer = setTimeout(() => {
-      end();
+      end(false);
       fail(new FileError(tookTooLong(bytes.length)));
     }, 1000 * seconds);
-    w.on('message', (a: Answer) => {
-      end();
+    const answer = (a: Answer): void => {
+      // What a damaged file left behind in a decoder must not meet the next one.
+      end(a.ok);
       if (a.ok) done(a.picture);
       else fail(new FileError(a.error));
-    });
-    w.on('error', (e: Error & { code?: string }) => {
-      end();
+    };
+    const broke = (e: Error & { code?: string }): void => {
+      end(false);
       console.error(e);
       fail(
         new FileError({
@@ -49,6 +58,8 @@ export function decodeInThread(
           remedy: 'Copy or export it again.',
         }),
       );
-    });
+    };
+    w.on('message', answer).on('error', broke);
+    w.postMessage({ bytes: data, options }, [data]);
   });
 }

@@ -180,6 +180,16 @@ function blockName(block: Float32Array): string {
   return n;
 }
 
+/** Its name is found when it is asked for: solvers compile thousands of times and never ask. */
+class Block implements BlockStep {
+  constructor(
+    readonly opIndex: number,
+    readonly block: Float32Array,
+  ) {}
+  get name(): string {
+    return blockName(this.block);
+  }
+}
 function toBlock(
   use: OpUse,
   frame: number,
@@ -195,7 +205,7 @@ function toBlock(
     ? scalePx(op.params, moveShape(op.params, scalePx(op.params, own, 1, fit), mapAt(track, frame)), scale)
     : scalePx(op.params, own, scale, fit);
   const block = op.prepare(values, ctx);
-  return { op, values, step: { opIndex: index.get(use.op)!, block, name: blockName(block) } };
+  return { op, values, step: new Block(index.get(use.op)!, block) };
 }
 
 /** Noise reduction of that strength, as a key's own copy of the picture has it. */
@@ -288,7 +298,7 @@ export function compile(
         if (m && own && light) {
           light = multiply(m, light);
           const block = own.block(light, ctx);
-          chain[chain.length - 1] = { ...step, block, name: blockName(block) };
+          chain[chain.length - 1] = new Block(step.opIndex, block);
         } else {
           light = m;
           chain.push(step);
@@ -307,7 +317,9 @@ export function compile(
         chain,
         // What is unmixed at a pixel rests on the matte about it.
         haloPx: Math.max(matteHalo + quietHalo + unmixHalo, chainHalo + unmixHalo),
-        chainKey: `${mix}*${chain.map(keyOf).join(';')}`,
+        get chainKey() {
+          return `${mix}*${chain.map(keyOf).join(';')}`;
+        },
       };
     } catch (e) {
       // A table that has still to be given is no fault of the correction.

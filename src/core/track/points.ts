@@ -237,7 +237,7 @@ function search(look: Look, to: Grey, qx: number, qy: number, steps: number): Po
   }
   return [x, y];
 }
-/** How alike a point's window in a pyramid's finest level is to one of `to`, -1..1, whatever their level and contrast. */
+/** How alike the window of point `i` of a pyramid is to one of `to`, -1..1, whatever their level and contrast. */
 export function likeness(
   from: readonly Grey[],
   points: readonly Point[],
