@@ -295,7 +295,9 @@ export class EngineClient {
   }
   /** Hands over a frame that is decoded already. */
   async give(ref: FrameRef, frames: number, picture: DecodedPicture): Promise<void> {
-    await this.send('open', { ...ref, frames, picture }, buffersOf(picture));
+    const gone = await this.send('open', { ...ref, frames, picture }, buffersOf(picture));
+    // Known at once: one that is asked for again only when it is missed makes the decoder go back.
+    for (const g of gone) this.given.delete(nameOf(g));
     this.given.add(nameOf(ref));
   }
   /** Opens a frame once, however many requests miss it at the same time. */

@@ -9,7 +9,7 @@ import { engine } from './engine';
 import { EngineError } from './engineError';
 import { Replaced } from './lanes';
 import { sayError } from './notices';
-import { Made, nextToMake, placeAt, spans, upcoming } from './playing';
+import { Made, nextToMake, placeAt, roundOf, spans, Tally, upcoming } from './playing';
 import type { Loop, Range } from './playing';
 import { free } from '../media/free';
 import { sound } from './sound';
@@ -58,8 +58,10 @@ export interface PlayView {
   draw(r: RenderReply): void;
 }
 
-/** Bytes of frames that are kept. */
-export const MADE_BYTES = 160 * 2 ** 20;
+/** Bytes of frames that are kept where the whole range fits into them: the next round is complete. */
+const WHOLE_BYTES = 448 * 2 ** 20;
+/** Of a longer range; whatever is kept of it, the next round finds the rest missing. */
+const MADE_BYTES = 160 * 2 ** 20;
 /** No more than so many are made in advance. */
 const AHEAD = 24;
 /** Decoding runs beside rendering, so many frames before it. */
@@ -76,7 +78,7 @@ class Player {
   private startedAt = 0;
   private from = 0;
   private lastShown = -1;
-  private lastPlace = 0;
+  private tally = new Tally(0, Infinity, 1);
   private msPerFrame = 30;
   private scopesAt = 0;
   private scrubbing: { want: number | null; busy: boolean } = { want: null, busy: false };
@@ -111,8 +113,8 @@ class Player {
     if (speed > 0 && from >= v.range.last) from = v.range.first;
     if (speed < 0 && from <= v.range.first) from = v.range.last;
     this.from = from;
-    this.lastPlace = from;
     this.lastShown = -1;
+    this.tally = this.tallyFrom(from - v.range.first, speed);
     this.startedAt = performance.now();
     usePlay.setState({ playing: true, speed, frame: from, shown: 0, dropped: 0, before: null });
     useSession.getState().set({ tool: 'none' });
@@ -120,6 +122,9 @@ class Player {
     this.ticking = requestAnimationFrame(this.tick);
     this.soundFrom(from, this.startedAt);
     void this.produce();
+  }
+  private tallyFrom(index: number, speed: number): Tally {
+    return new Tally(index, roundOf(this.view!.range, usePlay.getState().loop), speed < 0 ? -1 : 1);
   }
   /** Forwards at the shot's own rate there is sound; there and back it would be a riddle. */
   private soundFrom(place: number, shownAt: number): void {
@@ -201,19 +206,22 @@ class Player {
     }
     const due = Math.min(v.range.last, Math.floor(place));
     if (due !== frame || this.lastShown !== due) {
+      const index = Math.floor(this.from - v.range.first + seconds * v.fps * speed);
+      // Another range or way to repeat, chosen while it plays.
+      if (this.tally.length !== roundOf(v.range, loop)) this.tally = this.tallyFrom(index, speed);
+      if (this.tally.due(index)) {
+        this.lastShown = -1;
+        this.soundFrom(v.range.first, performance.now() - (1000 * (place - v.range.first)) / v.fps);
+      }
       const r = this.made.get(due);
-      const moved = Math.abs(due - Math.floor(this.lastPlace));
-      // A new round counts anew.
-      const newRound = loop !== 'once' && Math.sign(due - this.lastPlace) === -Math.sign(speed) && moved > 1;
-      if (newRound) usePlay.setState((s) => ({ shown: 0, dropped: 0, before: { shown: s.shown, dropped: s.dropped } }));
-      if (newRound) this.soundFrom(v.range.first, performance.now() - (1000 * (place - v.range.first)) / v.fps);
-      if (r && this.lastShown !== due) {
+      const draw = r && this.lastShown !== due;
+      if (draw) {
         v.draw(r);
-        const missed = this.lastShown < 0 || newRound ? 0 : Math.max(0, Math.abs(due - this.lastShown) - 1);
         this.lastShown = due;
-        usePlay.setState((s) => ({ frame: due, shown: s.shown + 1, dropped: s.dropped + missed }));
-      } else if (!r && due !== frame) usePlay.setState({ frame: due });
-      this.lastPlace = due;
+        this.tally.drawn(index);
+      }
+      const { shown, dropped, before } = this.tally;
+      if (draw || due !== frame) usePlay.setState({ frame: due, shown, dropped, before });
     }
     this.ticking = requestAnimationFrame(this.tick);
   };
@@ -228,7 +236,10 @@ class Player {
       const seconds = (performance.now() - this.startedAt) / 1000;
       const place = placeAt(this.from, seconds, v.fps, speed, v.range, loop) ?? v.range.last;
       const rate = v.fps * Math.abs(speed);
-      const next = nextToMake(this.made, place, speed, (this.msPerFrame / 1000) * rate, AHEAD, v.range, loop);
+      // What fits is made whole, the pieces that an earlier round left out too.
+      const frames = v.range.last - v.range.first + 1;
+      const ahead = usePlay.getState().fits >= frames ? frames : AHEAD;
+      const next = nextToMake(this.made, place, speed, (this.msPerFrame / 1000) * rate, ahead, v.range, loop);
       if (next === null) {
         await new Promise((r) => setTimeout(r, 8));
         continue;
@@ -259,6 +270,9 @@ class Player {
     try {
       const r = await engine().play({ ...q, quality: 'draft', scopes: scopes ? q.scopes : [] }, signal);
       if (base !== this.base) return null;
+      const { first, last } = v.range;
+      const whole = (last - first + 1) * r.rgba.byteLength;
+      this.made.most = whole <= WHOLE_BYTES ? WHOLE_BYTES : MADE_BYTES;
       this.made.put(frame, r, r.rgba.byteLength, usePlay.getState().frame ?? frame);
       this.msPerFrame += 0.2 * (performance.now() - t0 - this.msPerFrame);
       usePlay.setState({ fits: this.made.room(r.rgba.byteLength) });

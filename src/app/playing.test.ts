@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Made, nextToMake, placeAt, spans, upcoming } from './playing';
+import { Made, nextToMake, placeAt, roundOf, spans, Tally, upcoming } from './playing';
 
 const r = { first: 10, last: 19 };
 describe('the frame that is due', () => {
@@ -35,6 +35,37 @@ describe('the frame to make next', () => {
     expect([...made].sort((a, b) => a - b)).toEqual([10, 11, 12, 13, 14, 15, 16, 17, 18, 19]);
   });
 });
+describe('what is shown and dropped', () => {
+  it('is counted round by round, about the ends too', () => {
+    const t = new Tally(2, 10, 1);
+    t.drawn(3);
+    t.drawn(6);
+    expect([t.shown, t.dropped, t.before]).toEqual([2, 2, null]);
+    // 7, 8 and 9 never came; of the next round 10 and 11 did not.
+    expect(t.due(11)).toBe(true);
+    expect([t.shown, t.dropped, t.before]).toEqual([0, 0, { shown: 2, dropped: 5 }]);
+    expect(t.due(12)).toBe(false);
+    t.drawn(12);
+    t.drawn(12);
+    expect([t.shown, t.dropped]).toEqual([2, 2]);
+    // A whole round passes without a frame.
+    expect(t.due(35)).toBe(true);
+    expect(t.before).toEqual({ shown: 2, dropped: 19 });
+  });
+  it('backwards as well, and without an end', () => {
+    const back = new Tally(3, 10, -1);
+    back.drawn(1);
+    expect(back.due(-2)).toBe(true);
+    expect([back.before, back.shown, back.dropped]).toEqual([{ shown: 1, dropped: 2 }, 0, 0]);
+    back.drawn(-3);
+    expect(back.dropped).toBe(2);
+    const once = new Tally(0, roundOf({ first: 0, last: 4 }, 'once'), 1);
+    expect(once.due(1e6)).toBe(false);
+    expect([roundOf({ first: 5, last: 9 }, 'loop'), roundOf({ first: 5, last: 9 }, 'backAndForth')]).toEqual([5, 8]);
+    expect(roundOf({ first: 5, last: 5 }, 'backAndForth')).toBe(1);
+  });
+});
+
 describe('frames that are made', () => {
   it('are bounded in bytes; what lies farthest from the playhead goes', () => {
     const m = new Made<string>(30);

@@ -30,6 +30,53 @@ export function placeAt(
   return r.first + (y <= n - 1 ? y : Math.max(0, turn - y));
 }
 
+/** How many frames a round has; infinite where nothing is repeated. */
+export const roundOf = (r: Range, loop: Loop): number => {
+  const n = r.last - r.first + 1;
+  return loop === 'once' ? Infinity : loop === 'loop' ? n : Math.max(1, 2 * (n - 1));
+};
+/**
+ * What was shown and what was dropped, round by round. Frames are counted on from the first of the range, through all
+ * rounds, so that what is missed about the end of a round is counted where it belongs.
+ */
+export class Tally {
+  shown = 0;
+  dropped = 0;
+  before: { shown: number; dropped: number } | null = null;
+  private last: number;
+  private round: number;
+
+  /** @param start is shown already */
+  constructor(
+    start: number,
+    readonly length: number,
+    private readonly sign: 1 | -1,
+  ) {
+    this.last = start;
+    this.round = this.of(start);
+  }
+  private of(i: number): number {
+    return this.length === Infinity ? 0 : Math.floor(i / this.length);
+  }
+  /** The time of a frame has come; true where a round begins with it. */
+  due(i: number): boolean {
+    const round = this.of(i);
+    if (round === this.round) return false;
+    const first = this.sign > 0 ? round * this.length : (round + 1) * this.length - 1;
+    this.before = { shown: this.shown, dropped: this.dropped + Math.max(0, Math.abs(first - this.last) - 1) };
+    this.shown = 0;
+    this.dropped = 0;
+    this.last = first - this.sign;
+    this.round = round;
+    return true;
+  }
+  drawn(i: number): void {
+    this.dropped += Math.max(0, Math.abs(i - this.last) - 1);
+    this.shown++;
+    this.last = i;
+  }
+}
+
 /** The frames that follow, in the order that they will be due; without repeating those that stand twice. */
 export function* upcoming(at: number, speed: number, r: Range, loop: Loop): Generator<number> {
   const n = r.last - r.first + 1;
@@ -77,7 +124,7 @@ export class Made<T> {
   private readonly entries = new Map<number, { value: T; bytes: number }>();
   private held = 0;
   constructor(
-    private readonly most: number,
+    public most: number,
     /** Told of what goes when all of it goes: nobody looks at it any more. */
     private readonly gone: (value: T) => void = () => {},
   ) {}

@@ -77,8 +77,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
   const handle = async (m: RequestMessage): Promise<{ body: unknown; transfer?: Transferable[] }> => {
     switch (m.name) {
       case 'open':
-        s.open(m.body.media, m.body.picture, m.body.frame, m.body.frames);
-        return { body: true };
+        return { body: s.open(m.body.media, m.body.picture, m.body.frame, m.body.frames) };
       case 'table':
         s.putTable(m.body.id, m.body.cube);
         return { body: true };

@@ -13,14 +13,14 @@ describe('frame sources', () => {
   });
   it('the cache is bounded in bytes, forgets what was used longest ago, and always holds the newest', () => {
     const c = new FrameCache<string>(100);
-    c.put('a', 'A', 40);
+    expect(c.put('a', 'A', 40)).toEqual([]);
     c.put('b', 'B', 40);
     expect(c.get('a')).toBe('A');
-    c.put('c', 'C', 40);
+    expect(c.put('c', 'C', 40)).toEqual(['B']);
     expect([c.get('a'), c.has('b'), c.get('c'), c.bytes]).toEqual(['A', false, 'C', 80]);
     c.put('a', 'A2', 10);
     expect([c.get('a'), c.bytes]).toEqual(['A2', 50]);
-    c.put('huge', 'H', 500);
+    expect(c.put('huge', 'H', 500)).toEqual(['C', 'A2']);
     expect([c.get('huge'), c.has('a'), c.has('c'), c.bytes]).toEqual(['H', false, false, 500]);
   });
 });

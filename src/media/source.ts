@@ -35,14 +35,18 @@ export class FrameCache<T> {
     this.entries.set(key, e);
     return e.value;
   }
-  put(key: string, value: T, bytes: number): void {
+  /** Answers with what had to go for it. */
+  put(key: string, value: T, bytes: number): T[] {
     this.drop(key);
     this.entries.set(key, { value, bytes });
     this.held += bytes;
-    for (const k of this.entries.keys()) {
-      if (this.held <= this.most || k === key) return;
+    const gone: T[] = [];
+    for (const [k, e] of this.entries) {
+      if (this.held <= this.most || k === key) break;
       this.drop(k);
+      gone.push(e.value);
     }
+    return gone;
   }
   private drop(key: string): void {
     const e = this.entries.get(key);

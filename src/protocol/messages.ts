@@ -299,7 +299,8 @@ export interface PickReply {
 
 export interface Requests {
   /** A decoded frame; `frames`: how many its media has. */
-  open: { in: FrameRef & { frames: number; picture: DecodedPicture }; out: boolean };
+  /** Answers with the frames that had to go for it. */
+  open: { in: FrameRef & { frames: number; picture: DecodedPicture }; out: FrameRef[] };
   table: { in: { id: string; cube: Cube }; out: boolean };
   has: { in: FrameRef; out: boolean };
   render: { in: RenderRequest; out: RenderReply };

@@ -255,7 +255,7 @@ export function compile(
         if (op.kind !== 'key' && op.kind !== 'shape') throw new RangeError(`${op.id} is neither a key nor a shape`);
         const whole = op.kind === 'key' && op.area === 'frame';
         if (whole) matteHalo = Infinity;
-        return { ...step, kind: op.kind, frame: whole };
+        return { ...step, name: step.name, kind: op.kind, frame: whole };
       });
       // Where a block has moved from is looked for in the whole frame.
       if (region.some((t) => t.do === 'key' && t.quietFrames > 0)) matteHalo = Infinity;
@@ -267,7 +267,7 @@ export function compile(
         if (op.kind !== 'tidy') throw new RangeError(`${op.id} is not a tidy step`);
         if (op.isNoOp(values)) continue;
         if (op.area) matteHalo += reach(op.haloPx(values));
-        tidy.push({ ...step, frames: (op.area === 'frame' && op.frames?.(values)) || [] });
+        tidy.push({ ...step, name: step.name, frames: (op.area === 'frame' && op.frames?.(values)) || [] });
       }
       const chain: BlockStep[] = [];
       let unmix: BlockStep | null = null;

@@ -52,10 +52,15 @@ export class MissingTable extends Error {
   override name = 'MissingTable';
 }
 
+interface Entry {
+  ref: FrameRef;
+  picture: DecodedPicture;
+  key: string;
+}
 export class Held {
   private tables = new Map<string, Cube>();
-  private readonly stills = new FrameCache<{ picture: DecodedPicture; key: string }>(PICTURE_BYTES);
-  private readonly moving = new FrameCache<{ picture: DecodedPicture; key: string }>(FRAME_BYTES);
+  private readonly stills = new FrameCache<Entry>(PICTURE_BYTES);
+  private readonly moving = new FrameCache<Entry>(FRAME_BYTES);
   /** How many frames a media has, once one of them has come. */
   private readonly frames = new Map<string, number>();
   private opened = 0;
@@ -66,14 +71,16 @@ export class Held {
     private readonly quiet: (ms: number) => void = () => {},
   ) {}
 
-  /** Keeps a decoded frame; those used last stay, as many as fit. */
-  open(media: string, picture: DecodedPicture, frame = 0, frames = 1): void {
+  /** Keeps a decoded frame; those used last stay, as many as fit. Answers with those that went. */
+  open(media: string, picture: DecodedPicture, frame = 0, frames = 1): FrameRef[] {
     this.frames.set(media, frames);
     // A picture opened again under the same name may be another one: what was computed of the first must not be found.
     const key = `${media}#${frame}~${this.opened++}`;
-    this.cacheOf(media).put(this.nameOf({ media, frame }), { picture, key }, bytesOfPicture(picture));
+    const ref = { media, frame };
+    const gone = this.cacheOf(media).put(this.nameOf(ref), { ref, picture, key }, bytesOfPicture(picture));
+    return gone.map((e) => e.ref);
   }
-  private cacheOf(media: string): FrameCache<{ picture: DecodedPicture; key: string }> {
+  private cacheOf(media: string): FrameCache<Entry> {
     return (this.frames.get(media) ?? 1) > 1 ? this.moving : this.stills;
   }
   /** Beyond the ends the nearest frame; of a media that nobody has seen yet, the one asked for. */
@@ -98,7 +105,7 @@ export class Held {
     };
   }
 
-  entry(ref: FrameRef): { picture: DecodedPicture; key: string } {
+  entry(ref: FrameRef): Entry {
     const p = this.cacheOf(ref.media).get(this.nameOf(ref));
     if (!p) throw new MissingPicture(this.clamped(ref));
     return p;
