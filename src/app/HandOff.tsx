@@ -203,7 +203,10 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
           onPress={() =>
             work('The picture was not written', async () => {
               const now = shotState(useDoc.getState().records, shot);
-              const bytes = await encodeStill(await frameOf(now, null, bits, undefined, bits === 8 && dither));
+              const bytes = await encodeStill(
+                await frameOf(now, null, bits, undefined, bits === 8 && dither),
+                media.pixelAspect,
+              );
               download(`${fileStem(shot.name)}.corrected.png`, [bytes], 'image/png');
             })
           }
@@ -222,7 +225,10 @@ function PictureCard({ shot, media }: { shot: ShotRecord; media: MediaRecord }) 
           tip="Linear light in half floats, primaries said, nothing cut off above white; rounded by less than 0.05 %"
           onPress={() =>
             work('The picture was not written', async () => {
-              const bytes = await encodeStill(await frameOf(shotState(useDoc.getState().records, shot), null, 'half'));
+              const bytes = await encodeStill(
+                await frameOf(shotState(useDoc.getState().records, shot), null, 'half'),
+                media.pixelAspect,
+              );
               download(`${fileStem(shot.name)}.corrected.exr`, [bytes], 'image/x-exr');
             })
           }
@@ -266,7 +272,7 @@ function MatteCard({ shot }: { shot: ShotRecord }) {
                   correction: c.id,
                   bits: 16,
                 });
-                const bytes = await encodeStill(codes);
+                const bytes = await encodeStill(codes, mediaOf(records, shot)?.pixelAspect ?? [1, 1]);
                 download(`${fileStem(shot.name)}.matte-${fileStem(c.name)}.png`, [bytes], 'image/png');
               })
             }

@@ -118,8 +118,8 @@ export function MovingCard({ shot, media }: { shot: ShotRecord; media: MediaReco
       {media.pixelAspect[0] !== media.pixelAspect[1] && (
         <p>
           <Dim>
-            Its pixels are {media.pixelAspect[0]}:{media.pixelAspect[1]} wide. They go out one for one and files do not
-            say so: tell it to whoever takes them.
+            Its pixels are {media.pixelAspect[0]}:{media.pixelAspect[1]} wide. They go out one for one, and every file
+            says how wide they are.
           </Dim>
         </p>
       )}

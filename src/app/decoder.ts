@@ -4,7 +4,7 @@
  * so that three hundred imports hold nobody up. A file that takes too long, or is cancelled, ends its thread; the
  * next one starts another.
  */
-import type { Codes, Halves } from '../media/picture';
+import type { Aspect, Codes, Halves } from '../media/picture';
 import { limitSec, tookTooLong } from '../media/errors';
 import type { DecodedPicture, DecodeOptions } from '../media/picture';
 import type { DecodeReply, DecodeRequest, TableFile } from '../protocol/messages';
@@ -89,12 +89,13 @@ export async function decode(
   if (!('picture' in r)) throw new Error('The decoder answered with something else');
   return r.picture;
 }
-/** To OpenEXR or PNG; the numbers are given away. */
+/** To OpenEXR or PNG, which says the shape of its pixels; the numbers are given away. */
 export async function encodeStill(
   { data, ...codes }: Codes | Halves,
+  aspect: Aspect,
   signal?: AbortSignal,
 ): Promise<Uint8Array<ArrayBuffer>> {
-  const r = await writing.run({ kind: 'encode', bytes: data.buffer, codes }, signal);
+  const r = await writing.run({ kind: 'encode', bytes: data.buffer, codes, aspect }, signal);
   if (!('file' in r)) throw new Error('The encoder answered with something else');
   return r.file;
 }

@@ -182,7 +182,7 @@ export async function importSequence(s: Sequence, rate: Rate, p: Progress): Prom
     width: first.width,
     height: first.height,
     frames: entries.length,
-    pixelAspect: [1, 1],
+    pixelAspect: first.pixelAspect ?? [1, 1],
     sha256: all,
     files: entries,
     source: { from: 'file' },

@@ -145,7 +145,7 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
     width: p.width,
     height: p.height,
     frames: 1,
-    pixelAspect: [1, 1],
+    pixelAspect: p.pixelAspect ?? [1, 1],
     sha256,
     source: { from: 'file' },
     decode: options,

@@ -1,4 +1,5 @@
 /** A range of a shot rendered to numbered pictures or to a clip, and handed to the person when it is whole. */
+import { mediaOf } from '../document/records';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../document/records';
 import type { Along, Codes, Halves, SoundCopied } from '../media/picture';
 import type { ShotState, WriteFormat, WriteReply, WriteRequest } from '../protocol/messages';
@@ -138,7 +139,8 @@ async function write(
 ): Promise<SoundCopied | null> {
   // What is rendered is what stood when it was asked for, whatever is changed meanwhile.
   const { records } = useDoc.getState();
-  await writing.ask({ kind: 'begin', file: part, format, rate: shot.rate, sound: along });
+  const aspect = mediaOf(records, shot)?.pixelAspect ?? [1, 1];
+  await writing.ask({ kind: 'begin', file: part, format, rate: shot.rate, aspect, sound: along });
   const digits = Math.max(4, String(b).length);
   let written: Promise<unknown> = Promise.resolve();
   for (let f = a; f <= b; f++) {

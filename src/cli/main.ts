@@ -15,6 +15,7 @@ import { mapPoint, STILL } from '../core/graph/track';
 import type { MotionKind } from '../core/track/fit';
 import { Follower } from '../core/track/follow';
 import type { Followed } from '../core/track/follow';
+import type { Aspect } from '../media/picture';
 import type { Grey } from '../core/track/image';
 import { separationSaid } from '../core/matte/separate';
 import { encodeCodes, encodeFrame } from '../media/encode';
@@ -166,9 +167,9 @@ async function skinAt(file: string, g: Given): Promise<void> {
   const found = await s.skinPress({ shot, correction: c.id, kind, strength, skinLineDeg: line, bits });
   if (found.solved) c.adjustments = found.solved.adjustments;
   const surround = await s.figures(shot, c.id);
-  writeFileSync(out, await s.exportPicture(shot, bits));
+  writeFileSync(out, encodeCodes(await s.pictureCodes(shot, bits), p.pixelAspect));
   const codes = await s.matteCodes(shot, c.id, bits);
-  if (g.matte) writeFileSync(g.matte, encodeCodes(codes));
+  if (g.matte) writeFileSync(g.matte, encodeCodes(codes, p.pixelAspect));
   const reached = coverageOf(codes);
   const region = { before: found.before && reading(found.before), after: found.after && reading(found.after) };
   const patch = found.solved && {
@@ -266,9 +267,9 @@ async function skin(file: string, g: Given): Promise<void> {
   c.adjustments = solved.adjustments;
   const { before, after } = await read(s, shot, box, line, bits);
   const surround = await s.figures(shot, c.id);
-  writeFileSync(out, await s.exportPicture(shot, bits));
+  writeFileSync(out, encodeCodes(await s.pictureCodes(shot, bits), p.pixelAspect));
   const codes = await s.matteCodes(shot, c.id, bits);
-  if (g.matte) writeFileSync(g.matte, encodeCodes(codes));
+  if (g.matte) writeFileSync(g.matte, encodeCodes(codes, p.pixelAspect));
   const reached = coverageOf(codes);
   const health = await s.health(shot, c.id);
   if (g.json)
@@ -314,7 +315,7 @@ async function matte(file: string, g: Given): Promise<void> {
   const { correction: c, kind, key, tells } = await painted(s, shot, p, strokes);
   shot.corrections = [c];
   const codes = await s.matteCodes(shot, c.id, bits);
-  writeFileSync(out, encodeCodes(codes));
+  writeFileSync(out, encodeCodes(codes, p.pixelAspect));
   const health = await s.health(shot, c.id);
   const report = {
     kind,
@@ -344,6 +345,7 @@ function project(
   line: number;
   /** How a clip is read. */
   yuv: YuvMeaning | undefined;
+  aspect: Aspect | undefined;
   /** A media of the project. */
   media(id: string): MediaRecord | null;
 } {
@@ -369,12 +371,13 @@ function project(
     corrections: specsOf(records, shot),
     line: projectOf(records)?.skinLineDeg ?? 123,
     yuv: mediaOf(records, shot)?.yuv,
+    aspect: mediaOf(records, shot)?.pixelAspect,
     media: (id) => recordOf(records, id as MediaId, 'media') ?? null,
   };
 }
 
 async function render(file: string, g: Given): Promise<void> {
-  const { shot, corrections, tables, yuv, media } = project(file, g);
+  const { shot, corrections, tables, yuv, aspect, media } = project(file, g);
   const input = need(g.input, 'input');
   const dir = need(g.out, 'out');
   const what = (g.what ?? 'picture').split(',');
@@ -415,6 +418,7 @@ async function render(file: string, g: Given): Promise<void> {
         : correction === null
           ? await s.pictureCodes(state, bits, g.dither && bits === 8)
           : await s.matteCodes(state, correction, bits),
+      aspect,
     );
   const stateAt = (frame: number): ShotState => ({
     media: input,

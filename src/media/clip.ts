@@ -6,6 +6,7 @@ import { EncodedPacketSink, BlobSource, Input, MATROSKA, MP4, QTFF, VideoSampleS
 import type { InputVideoTrack, VideoSample } from 'mediabunny';
 import { matrixTitles, turnYuv } from '../core/color/yuv';
 import type { MatrixId, YuvMeaning, YuvPlanes } from '../core/color/yuv';
+import { beforeRounding } from './aspect';
 import { fromCicp } from './cicp';
 import { mp4Facts, webmFacts } from './container';
 import { checkSize, damaged, MediaError } from './picture';
@@ -338,7 +339,9 @@ async function infoOf(
   if (variable) notes.push('its frames last unequally long: they are shown one after another at the mean rate');
   if (await track.getFlip()) notes.push('the file asks for it to be mirrored, which is left out');
   if (await track.canBeTransparent()) notes.push('its transparency is left out');
-  const aspect = await track.getPixelAspectRatio();
+  const told = await track.getPixelAspectRatio();
+  const [num, den] = beforeRounding([told.num, told.den], codedW);
+  const aspect = { num, den };
   if (aspect.num !== aspect.den)
     notes.push(`its pixels are ${aspect.num}:${aspect.den} wide and are shown so: nothing of it is resampled`);
   const config = await track.getDecoderConfig();

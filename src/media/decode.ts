@@ -2,6 +2,7 @@
  * Bytes of a still -> R'G'B' as the file has it, the same code in browser, worker and command line, so that numbers
  * agree.
  */
+import { aspectOfRatio, isSquare } from './aspect';
 import { toMeaning } from './cicp';
 import { knownProfile, readProfile, tablesToSrgb, toSrgb } from './icc';
 import { resolveEncoding } from '../core/color/encodings';
@@ -105,6 +106,12 @@ async function finish(raw: Raw, o: DecodeOptions): Promise<DecodedPicture> {
   const before = data;
   for (const turn of raw.turns ?? []) ({ data, w, h } = upright(data, w, h, raw.channels, turn));
   if (data !== before) notes.push('it is turned upright as its orientation says');
+  const swapped = (raw.turns ?? []).filter((t) => t >= 5 && t <= 8).length % 2 === 1;
+  const ratio = raw.aspect ?? 1;
+  const aspect = aspectOfRatio(swapped ? 1 / ratio : ratio);
+  if (!aspect) notes.push(`it says that its pixels are ${ratio.toPrecision(3)} times as wide as high: left out`);
+  else if (!isSquare(aspect))
+    notes.push(`its pixels are ${aspect.join(':')} wide and are shown so: nothing of it is resampled`);
   const n = w * h;
   const { channels } = raw;
   const grey = channels < 3;
@@ -206,6 +213,7 @@ async function finish(raw: Raw, o: DecodeOptions): Promise<DecodedPicture> {
     encoding,
     alpha,
     ...(plane ? { alphaPlane: plane } : {}),
+    ...(aspect && !isSquare(aspect) ? { pixelAspect: aspect } : {}),
   };
 }
 

@@ -3,7 +3,7 @@
  * light, the chromaticities said, transparency premultiplied as the format wants it. One channel is Y.
  */
 import { zlibSync } from 'fflate';
-import type { Halves } from './picture';
+import type { Aspect, Halves } from './picture';
 
 /** Rows of a ZIP block. */
 const LINES = 16;
@@ -28,7 +28,10 @@ function predict(b: Uint8Array): Uint8Array {
   return out;
 }
 
-export function encodeExr({ width: w, height: h, channels, data, chromaticities }: Halves): Uint8Array<ArrayBuffer> {
+export function encodeExr(
+  { width: w, height: h, channels, data, chromaticities }: Halves,
+  aspect: Aspect = [1, 1],
+): Uint8Array<ArrayBuffer> {
   // In the order of their names, as the format wants them; each with its place in the picture.
   const names: [string, number][] =
     channels === 1
@@ -44,7 +47,7 @@ export function encodeExr({ width: w, height: h, channels, data, chromaticities 
     ...attribute('dataWindow', 'box2i', window),
     ...attribute('displayWindow', 'box2i', window),
     ...attribute('lineOrder', 'lineOrder', [0]),
-    ...attribute('pixelAspectRatio', 'float', float(1)),
+    ...attribute('pixelAspectRatio', 'float', float(aspect[0] / aspect[1])),
     ...attribute('screenWindowCenter', 'v2f', float(0, 0)),
     ...attribute('screenWindowWidth', 'float', float(1)),
     0,

@@ -32,6 +32,8 @@ export const damaged = (kind: string, e: unknown): MediaError =>
 export type Samples = Uint8Array | Uint16Array | Float32Array;
 export type StillFormat = 'png' | 'jpeg' | 'tiff' | 'exr' | 'webp' | 'avif';
 export type ClipFormat = 'mp4' | 'webm';
+/** Width of a pixel over its height, as a fraction. */
+export type Aspect = readonly [num: number, den: number];
 export interface DecodedPicture {
   width: number;
   height: number;
@@ -50,6 +52,8 @@ export interface DecodedPicture {
   alpha: boolean;
   /** Kept transparency, in the same units as rgb. */
   alphaPlane?: Samples;
+  /** Of a still that says its pixels are not square. */
+  pixelAspect?: Aspect;
 }
 /** A picture as a file holds it: interleaved, one channel is grey, three are RGB, four RGB with alpha. */
 export interface Codes {
@@ -100,6 +104,8 @@ export interface Raw {
   /** EXIF and TIFF orientations, 1 to 8, one after another. */
   turns?: readonly number[];
   icc?: Uint8Array;
+  /** Width of a pixel over its height, before it is turned; left out: square. */
+  aspect?: number;
   /** Colour is already multiplied by alpha. */
   premultiplied?: boolean;
 }

@@ -13,9 +13,10 @@ import {
 import type { AudioCodec } from 'mediabunny';
 import { toYuv420 } from '../core/color/yuv';
 import type { WriteFormat } from '../protocol/messages';
+import { isSquare } from './aspect';
 import { encodeFrame } from './encode';
 import { MediaError } from './picture';
-import type { Along, Codes, Halves, SoundCopied, SoundPart } from './picture';
+import type { Along, Aspect, Codes, Halves, SoundCopied, SoundPart } from './picture';
 import { endOfSound, holds, Sound, writeSound } from './sound';
 
 /** Room of an archive's numbers: 32 bits. */
@@ -33,6 +34,7 @@ function archive(
   format: Extract<WriteFormat, { kind: 'png' | 'tiff' | 'exr' }>,
   put: Put,
   along: Along | null,
+  aspect: Aspect,
 ): Writer {
   let fault: Error | null = null;
   let bytes = 0;
@@ -55,7 +57,7 @@ function archive(
   };
   return {
     frame(codes, name) {
-      add(name, encodeFrame(format.kind, codes));
+      add(name, encodeFrame(format.kind, codes, aspect));
       return Promise.resolve();
     },
     async end() {
@@ -104,6 +106,7 @@ async function clip(
   rate: readonly [number, number],
   put: Put,
   along: Along | null,
+  aspect: Aspect,
 ): Promise<Writer> {
   const sound = along && (await Sound.open(along.file));
   const output = new Output({
@@ -165,6 +168,8 @@ async function clip(
         format: ten ? 'I420P10' : 'I420',
         codedWidth: w,
         codedHeight: h,
+        // Their product with the fraction, so that the file says the very fraction.
+        ...(isSquare(aspect) ? {} : { displayWidth: w * aspect[0], displayHeight: h * aspect[1] }),
         timestamp: (n * rate[1]) / rate[0],
         duration: rate[1] / rate[0],
         colorSpace: { primaries: 'bt709', transfer: format.curve, matrix: 'bt709', fullRange: false },
@@ -192,4 +197,6 @@ export const writerOf = (
   rate: readonly [number, number],
   put: Put,
   along: Along | null = null,
-): Writer | Promise<Writer> => ('bits' in format ? archive(format, put, along) : clip(format, rate, put, along));
+  aspect: Aspect = [1, 1],
+): Writer | Promise<Writer> =>
+  'bits' in format ? archive(format, put, along, aspect) : clip(format, rate, put, along, aspect);

@@ -6,7 +6,7 @@ import type { Glimpse } from '../core/track/cuts';
 import type { Followed } from '../core/track/follow';
 import type { PatchPlace } from '../core/graph/patch';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
-import type { Along, Codes, Halves, SoundCopied, SoundPart } from '../media/picture';
+import type { Along, Aspect, Codes, Halves, SoundCopied, SoundPart } from '../media/picture';
 import type { Cube } from '../core/formats/cube';
 import type { Triple } from '../core/graph/evaluate';
 import type { ChartPlace } from '../core/match/chart';
@@ -468,7 +468,13 @@ export type DecodeRequest =
   /** A lookup table: .cube or CLF. */
   | { id: number; kind: 'table'; bytes: ArrayBuffer; name: string }
   /** Numbers to a file, halves to OpenEXR and the others to PNG; `bytes` are those of the numbers. */
-  | { id: number; kind: 'encode'; bytes: ArrayBuffer; codes: Omit<Codes, 'data'> | Omit<Halves, 'data'> };
+  | {
+      id: number;
+      kind: 'encode';
+      bytes: ArrayBuffer;
+      codes: Omit<Codes, 'data'> | Omit<Halves, 'data'>;
+      aspect: Aspect;
+    };
 /** To the thread of clips and back: a clip is opened once under a name, its frames are asked for by number. */
 export type ClipRequest =
   | { id: number; kind: 'open'; key: string; file: Blob }
@@ -498,6 +504,7 @@ export type WriteRequest =
       file: string;
       format: WriteFormat;
       rate: readonly [number, number];
+      aspect: Aspect;
       /** Sound that goes along, where the file can hold it. */
       sound: Along | null;
     }

@@ -28,6 +28,7 @@ self.onmessage = async ({ data }: MessageEvent<DecodeRequest>) => {
         codes.bits === 'half'
           ? { ...codes, data: new Uint16Array(bytes) }
           : { ...codes, data: codes.bits === 16 ? new Uint16Array(bytes) : new Uint8Array(bytes) },
+        data.aspect,
       );
       scope.postMessage({ id, ok: true, file }, [file.buffer]);
       return;

@@ -40,7 +40,7 @@ self.onmessage = async ({ data }: MessageEvent<WriteRequest>) => {
   try {
     if (data.kind === 'begin') {
       await open(data.file);
-      writer = await writerOf(data.format, data.rate, put, data.sound);
+      writer = await writerOf(data.format, data.rate, put, data.sound, data.aspect);
     } else if (data.kind === 'sound') {
       await open(data.file);
       sound = await writeSound(data.part, put);

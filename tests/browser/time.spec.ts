@@ -9,6 +9,7 @@ import type { Page } from '@playwright/test';
 import { decode, encode } from 'fast-png';
 import { unzipSync } from 'fflate';
 import { Clip } from '../../src/media/clip';
+import { decodeStill } from '../../src/media/decode';
 import type { ClipInfo } from '../../src/media/picture';
 import { DEMO_SHOTS, countShots, openFromSheet, saved, watch } from './helpers';
 
@@ -319,6 +320,20 @@ test('pixels that are not square are drawn so, and pointed at so; the shape can 
       .toBeLessThan(1.7);
     await page.keyboard.press('Control+z');
     await expect(page.getByLabel('Shape of the pixels')).toContainText('2:1');
+  });
+  await test.step('every file that goes out says it', async () => {
+    await page.getByLabel('Shape of the pixels').selectOption({ label: '64:45 (1.42)' });
+    await page.getByRole('link', { name: 'Hand-off' }).click();
+    for (const format of ['vp9', 'avc'] as const) {
+      const { info, close } = await told(await render(page, format));
+      close();
+      expect(info.pixelAspect, format).toEqual([64, 45]);
+      expect([info.width, info.height], format).toEqual([96, 64]);
+    }
+    const still = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Save the picture' }).click();
+    const picture = await decodeStill(new Uint8Array(readFileSync(await (await still).path())));
+    expect([picture.width, picture.height, picture.pixelAspect]).toEqual([96, 64, [64, 45]]);
   });
   expect(faults).toEqual([]);
 });

@@ -147,10 +147,10 @@ function YuvPart({ shot }: { shot: ShotRecord }) {
   );
 }
 
-/** Of what moves: how wide its pixels are drawn. Nothing is resampled. */
+/** How wide its pixels are drawn. Nothing is resampled. */
 function AspectPart({ shot }: { shot: ShotRecord }) {
   const media = useDoc((s) => mediaOf(s.records, shot));
-  if (!media || media.kind === 'still') return null;
+  if (!media) return null;
   const [w, h] = media.pixelAspect;
   const known = ASPECTS.some(([, [a, b]]) => a * h === b * w);
   return (

@@ -67,6 +67,8 @@ interface Info {
   icc: Uint8Array | null;
   crop: Raw['crop'];
   turns: number[];
+  /** Width of a pixel over its height. */
+  aspect: number;
 }
 function info(bytes: Uint8Array): Info {
   const r = new Reader(bytes);
@@ -122,6 +124,7 @@ function info(bytes: Uint8Array): Info {
     icc: null,
     crop: undefined,
     turns: [],
+    aspect: 1,
   };
   for (const [id, list] of of)
     if (id !== primary)
@@ -159,16 +162,12 @@ function info(bytes: Uint8Array): Info {
       const a = r.u8(b.from) & 3;
       if (a) out.turns.push([1, 8, 3, 6][a]!);
     } else if (b.type === 'imir') out.turns.push(r.u8(b.from) & 1 ? 2 : 4);
-    else if (b.type === 'pasp' && r.u32(b.from) !== r.u32(b.from + 4)) throw unusual();
+    else if (b.type === 'pasp') out.aspect = r.u32(b.from) / r.u32(b.from + 4);
   }
   return out;
 }
 const unusual = (): MediaError =>
-  new MediaError(
-    'unsupported',
-    'it is stored with pixels that are not square, or turned before it is cropped',
-    'Save it again as it should look.',
-  );
+  new MediaError('unsupported', 'it is turned before it is cropped', 'Save it again as it should look.');
 
 export async function avif(bytes: Uint8Array): Promise<Raw> {
   let head: Info;
@@ -201,6 +200,7 @@ export async function avif(bytes: Uint8Array): Promise<Raw> {
     encoding: meaning.encoding,
     convert: meaning.convert,
     turns: head.turns,
+    aspect: head.aspect,
     premultiplied: head.premultiplied,
     ...(head.crop ? { crop: head.crop } : {}),
     ...(head.icc ? { icc: head.icc } : {}),

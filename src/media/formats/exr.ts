@@ -128,8 +128,6 @@ function wanted(head: Header): Channel[] {
   if (whole) refuse(`its channel ${whole.name} holds ${KINDS[0]}, not light`, 'Write the picture as half or float.');
   if (list.some((c) => c.sampling[0] !== 1 || c.sampling[1] !== 1))
     refuse('its channels have fewer samples than the picture has pixels', 'Write every channel in full.');
-  if (head.aspect !== 1 && Number.isFinite(head.aspect))
-    refuse(`its pixels are not square (${head.aspect.toFixed(3)})`, 'Scale it to square pixels and import that.');
   const own = !head.tiles && head.compression <= 3;
   if (
     !own &&
@@ -318,6 +316,7 @@ export async function exr(bytes: Uint8Array): Promise<Raw> {
       encoding: meaning.encoding,
       convert: meaning.convert,
       premultiplied: true,
+      ...(Number.isFinite(head.aspect) ? { aspect: head.aspect } : {}),
     };
   } catch (e) {
     if (e instanceof MediaError) throw e;

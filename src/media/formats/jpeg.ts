@@ -16,10 +16,13 @@ interface Head {
   components: number;
   progressive: boolean;
   icc: Uint8Array | null;
+  /** Width of a pixel over its height (JFIF, ITU-T T.871, 10.1); 1 where nothing is said. */
+  aspect: number;
 }
 /** Segments up to the frame header: SOF0..SOF15 without DHT, JPG and DAC. */
 function head(bytes: Uint8Array): Head & { at: number } {
   const icc: Uint8Array[] = [];
+  let aspect = 1;
   let at = 2;
   for (;;) {
     while (bytes[at] === 0xff && bytes[at + 1] === 0xff) at++;
@@ -27,6 +30,10 @@ function head(bytes: Uint8Array): Head & { at: number } {
     const marker = bytes[at + 1]!;
     const size = (bytes[at + 2]! << 8) | bytes[at + 3]!;
     if (size < 2) throw cut();
+    if (marker === 0xe0 && size >= 16 && text(bytes, at + 4, 5) === 'JFIF\0') {
+      const [x, y] = [12, 14].map((o) => (bytes[at + o]! << 8) | bytes[at + o + 1]!) as [number, number];
+      if (x > 0 && y > 0) aspect = y / x;
+    }
     if (marker === 0xe2 && text(bytes, at + 4, 11) === 'ICC_PROFILE')
       icc[bytes[at + 16]!] = bytes.subarray(at + 18, at + 2 + size);
     if (marker >= 0xc0 && marker <= 0xcf && marker !== 0xc4 && marker !== 0xc8 && marker !== 0xcc) {
@@ -47,7 +54,7 @@ function head(bytes: Uint8Array): Head & { at: number } {
       const parts = icc.filter(Boolean);
       const profile = new Uint8Array(parts.reduce((a, x) => a + x.length, 0));
       parts.reduce((o, x) => (profile.set(x, o), o + x.length), 0);
-      return { components, progressive: marker === 0xc2, icc: profile.length ? profile : null, at };
+      return { components, progressive: marker === 0xc2, icc: profile.length ? profile : null, aspect, at };
     }
     at += 2 + size;
   }
@@ -82,7 +89,7 @@ function checkComplete(bytes: Uint8Array, from: number): void {
 }
 
 export async function jpeg(bytes: Uint8Array): Promise<Raw> {
-  const { at, components, icc } = head(bytes);
+  const { at, components, icc, aspect } = head(bytes);
   checkComplete(bytes, at);
   const p = await runCodec('jpeg', bytes);
   const n = p.width * p.height;
@@ -99,6 +106,7 @@ export async function jpeg(bytes: Uint8Array): Promise<Raw> {
     notes: [],
     encoding: 'srgb',
     turns: [orientationOf(bytes)],
+    aspect,
     ...(icc ? { icc } : {}),
   };
 }

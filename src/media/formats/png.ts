@@ -1,6 +1,7 @@
 /**
  * PNG 8 and 16 bit (ISO/IEC 15948) by fast-png. How it is encoded is read here, in the order of the standard's third
- * edition: cICP, iCCP, sRGB, gAMA with cHRM; and eXIf for the orientation, tRNS for a colour that is transparent.
+ * edition: cICP, iCCP, sRGB, gAMA with cHRM; and eXIf for the orientation, tRNS for a colour that is transparent, pHYs
+ * for the shape of the pixels.
  */
 import { createCRC32 } from 'hash-wasm';
 import { convertIndexedToRgb, decode as decodePng } from 'fast-png';
@@ -114,10 +115,18 @@ export async function png(bytes: Uint8Array): Promise<Raw> {
     convert: meaning.convert,
     narrow,
     turns: [turn],
+    aspect: aspectOf(chunks.get('pHYs')),
     ...(icc && !chunks.has('cICP') ? { icc } : {}),
   };
 }
 
+/** pHYs: pixels a unit across and down, whatever the unit. */
+function aspectOf(phys: Uint8Array | undefined): number {
+  if (!phys || phys.length < 9) return 1;
+  const v = new DataView(phys.buffer, phys.byteOffset, 8);
+  const [x, y] = [v.getUint32(0), v.getUint32(4)];
+  return x > 0 && y > 0 ? y / x : 1;
+}
 /** Checks every chunk's sum, to the last. Throws an Error that names the first whose sum is another. */
 async function checkSums(bytes: Uint8Array): Promise<void> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);

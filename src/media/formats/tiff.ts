@@ -104,6 +104,12 @@ export async function tiff(bytes: Uint8Array): Promise<Raw> {
       notes.push(`${samples - channels} more channel${samples - channels > 1 ? 's are' : ' is'} left out`);
     const pages = await file.getImageCount();
     if (pages > 1) notes.push(`the first of ${pages} pages is taken`);
+    // Pixels a unit of length; a rational is two numbers.
+    const density = (v: unknown): number => {
+      const [a, b = 1] = typeof v === 'number' ? [v] : Array.from((v ?? []) as ArrayLike<number>);
+      return a !== undefined && a > 0 && b > 0 ? a / b : NaN;
+    };
+    const aspect = density(await tag('YResolution')) / density(await tag('XResolution'));
     const icc = (await tag('ICC Profile')) as ArrayLike<number> | undefined;
     return {
       width,
@@ -115,6 +121,7 @@ export async function tiff(bytes: Uint8Array): Promise<Raw> {
       notes,
       encoding: float ? 'linear709' : 'srgb',
       turns: [Number((await tag('Orientation')) ?? 1)],
+      ...(aspect > 0 ? { aspect } : {}),
       ...(icc ? { icc: Uint8Array.from(icc) } : {}),
       ...(extra?.[0] === 1 ? { premultiplied: true } : {}),
     };
