@@ -53,13 +53,21 @@ export function sizeOf(w: number, h: number): Small {
 export function shrink(p: Float32Array, w: number, h: number, to: Small): Float32Array {
   const out = new Float32Array(to.w * to.h);
   const cut = (i: number, n: number, full: number): number => Math.floor((i * full) / n);
+  const from = Int32Array.from({ length: to.w }, (_, x) => cut(x, to.w, w));
+  const until = Int32Array.from({ length: to.w }, (_, x) => Math.max(from[x]! + 1, cut(x + 1, to.w, w)));
+  const sums = new Float64Array(to.w);
   for (let y = 0; y < to.h; y++) {
     const [v0, v1] = [cut(y, to.h, h), Math.max(cut(y, to.h, h) + 1, cut(y + 1, to.h, h))];
+    sums.fill(0);
+    // Row by row, as the picture lies in memory.
+    for (let v = v0; v < v1; v++)
+      for (let x = 0; x < to.w; x++) {
+        let sum = sums[x]!;
+        for (let i = v * w + from[x]!, end = v * w + until[x]!; i < end; i++) sum += p[i]!;
+        sums[x] = sum;
+      }
     for (let x = 0; x < to.w; x++) {
-      const [u0, u1] = [cut(x, to.w, w), Math.max(cut(x, to.w, w) + 1, cut(x + 1, to.w, w))];
-      let sum = 0;
-      for (let v = v0; v < v1; v++) for (let u = u0; u < u1; u++) sum += p[v * w + u]!;
-      const mean = sum / ((v1 - v0) * (u1 - u0));
+      const mean = sums[x]! / ((v1 - v0) * (until[x]! - from[x]!));
       // What is no number is dark.
       out[y * to.w + x] = mean > 0 ? Math.min(mean, 4) : 0;
     }
@@ -137,17 +145,30 @@ export function grown(
     out.fill(0, 0, w * h);
     return;
   }
+  const lefts = new Int32Array(w);
+  const parts = new Float64Array(w);
+  for (let x = 0; x < w; x++) {
+    const u = Math.min(to.w - 1, Math.max(0, ((x + 0.5) * to.w) / w - 0.5));
+    lefts[x] = Math.floor(u);
+    parts[x] = u - lefts[x]!;
+  }
+  const end = to.w - 1;
   for (let y = 0; y < h; y++) {
     const v = Math.min(to.h - 1, Math.max(0, ((y + 0.5) * to.h) / h - 0.5));
     const [top, fy] = [Math.floor(v), v - Math.floor(v)];
     const [ra, rb] = [top * to.w, Math.min(to.h - 1, top + 1) * to.w];
-    for (let x = 0; x < w; x++) {
-      const u = Math.min(to.w - 1, Math.max(0, ((x + 0.5) * to.w) / w - 0.5));
-      const left = Math.floor(u);
-      const right = Math.min(to.w - 1, left + 1);
-      const upper = mask[ra + left]! + (u - left) * (mask[ra + right]! - mask[ra + left]!);
-      const lower = mask[rb + left]! + (u - left) * (mask[rb + right]! - mask[rb + left]!);
-      out[y * w + x] = upper + fy * (lower - upper);
+    for (let x = 0, o = y * w; x < w; x++, o++) {
+      const left = lefts[x]!;
+      const right = left < end ? left + 1 : end;
+      const [a, b, c, d] = [mask[ra + left]!, mask[ra + right]!, mask[rb + left]!, mask[rb + right]!];
+      // Most of the picture lies on one side of the border.
+      if (a === b && a === c && a === d) {
+        out[o] = a;
+        continue;
+      }
+      const upper = a + parts[x]! * (b - a);
+      const lower = c + parts[x]! * (d - c);
+      out[o] = upper + fy * (lower - upper);
     }
   }
 }

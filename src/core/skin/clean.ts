@@ -96,12 +96,17 @@ function boxOf(
 const PIXELS = 60_000;
 /** Reading of what a matte holds by at least one half, as a file of so many bits has it; null where that is none. */
 export function readRegion({ r, g, b }: Planar, m: Float32Array, skinLineDeg: number, as: 8 | 16): Reading | null {
-  const at: number[] = [];
-  for (let i = 0; i < m.length; i++) if (m[i]! >= 0.5) at.push(i);
-  const step = Math.max(1, Math.ceil(at.length / PIXELS));
-  const some = at.filter((_, k) => k % step === 0);
-  const row = [r, g, b].map((p) => Float32Array.from(some, (i) => p[i]!)) as [Float32Array, Float32Array, Float32Array];
-  const n = some.length;
+  let all = 0;
+  for (let i = 0; i < m.length; i++) if (m[i]! >= 0.5) all++;
+  const step = Math.max(1, Math.ceil(all / PIXELS));
+  const n = Math.ceil(all / step);
+  const row = [r, g, b].map(() => new Float32Array(n)) as [Float32Array, Float32Array, Float32Array];
+  for (let i = 0, k = 0, o = 0; i < m.length && o < n; i++) {
+    if (!(m[i]! >= 0.5) || k++ % step !== 0) continue;
+    row[0][o] = r[i]!;
+    row[1][o] = g[i]!;
+    row[2][o++] = b[i]!;
+  }
   const p = n > 0 ? patchPixels(...row, n, { x: 0, y: 0, w: n, h: 1 }, undefined, as) : null;
   return p && readingOf(p, keptPixels(p), skinLineDeg);
 }
