@@ -88,6 +88,37 @@ describe('a press held by what is found of it', () => {
     );
     expect(again).toMatchObject({ lost: false, quality: 1 });
   });
+  it('what passes in front and takes it away piece by piece is said, and behind it it is found again', async () => {
+    const BAR = [70, 84] as const;
+    const h = new Holder(disc(34, 40, 14), [PRESS], 3);
+    const lost: number[] = [];
+    let by: Point = [0, 0];
+    for (let f = 1; f <= 24; f++) {
+      const x0 = 34 + 3 * f;
+      const whole = disc(x0, 40, 14);
+      // What can be seen of it on the side of the bar on which the press lies; the bar itself where it lies on that.
+      const seen = (by: Point): Mask => {
+        const x = PRESS[0] + by[0];
+        const on = (i: number): number => (x < BAR[0] === i < BAR[0] && x >= BAR[1] === i >= BAR[1] ? 1 : 0);
+        const bar = x >= BAR[0] && x < BAR[1];
+        return { w: W, h: H, data: whole.data.map((v, i) => (bar ? on(i % W) : v && on(i % W))) };
+      };
+      const r = await h.step(
+        (b) => Promise.resolve(seen(b)),
+        () => null,
+      );
+      if (r.lost) lost.push(f);
+      // It goes on as it went, whether it is seen or not.
+      expect(r.by[0]).toBeGreaterThanOrEqual(by[0]);
+      by = r.by;
+    }
+    // Hidden by half and more from 66 to 88: frames 11 to 18.
+    expect(lost.length).toBeGreaterThan(3);
+    expect(lost.at(0)!).toBeGreaterThanOrEqual(9);
+    expect(lost.at(-1)!).toBeLessThanOrEqual(21);
+    // Inside the disc again, which lies at 106 now.
+    expect(Math.abs(PRESS[0] + by[0] - 106)).toBeLessThan(14);
+  });
   it('tries other places where neither the press nor the middle finds what was there', async () => {
     const first = disc(50, 40, 16);
     const h = new Holder(first, [PRESS], 3);

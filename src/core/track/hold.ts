@@ -15,6 +15,17 @@ export interface Mask {
 const SAME = 0.88;
 /** Below this nothing of it is left: it was lost. */
 const GONE = 0.5;
+/** After it was lost it must look more like it. */
+const FOUND_AGAIN = 0.65;
+/**
+ * Below this share of what was found on the frames just before, or above its inverse, it is another thing: what
+ * passes in front of it takes it away piece by piece, each of them little.
+ */
+const SHRUNK = 0.6;
+const JUST_BEFORE = 8;
+/** Of so many frames its way is taken on while it is lost, for so many frames. */
+const WAY = 6;
+const MOMENT = 24;
 /** So many other places are tried, where a press finds another thing than before. */
 const ELSEWHERE = 3;
 /** How far a thing, and the press on it, goes on one frame, of the longer side. */
@@ -55,6 +66,10 @@ function depths({ w, h, data }: Mask): Uint16Array {
       if (data[y * w + x]) d[y * w + x] = Math.min(d[y * w + x]!, 1 + at(x + 1, y), 1 + at(x, y + 1));
   return d;
 }
+function keepLast<T>(list: T[], v: T, most: number): void {
+  list.push(v);
+  if (list.length > most) list.shift();
+}
 function middleOf({ w, data }: Mask): Point | null {
   let [n, sx, sy] = [0, 0, 0];
   for (let i = 0; i < data.length; i++)
@@ -66,8 +81,24 @@ function middleOf({ w, data }: Mask): Point | null {
   return n > 0 ? [sx / n, sy / n] : null;
 }
 
+/** A mask that lies elsewhere, whole pixels further on. */
+function shifted({ w, h, data }: Mask, [dx, dy]: Point): Mask {
+  const out = new Uint8Array(w * h);
+  const [sx, sy] = [Math.round(dx), Math.round(dy)];
+  for (let y = Math.max(0, sy); y < Math.min(h, h + sy); y++)
+    for (let x = Math.max(0, sx); x < Math.min(w, w + sx); x++) out[y * w + x] = data[(y - sy) * w + x - sx]!;
+  return { w, h, data: out };
+}
+
 export class Holder {
   private by: Point = [0, 0];
+  /** Of the frames just before on which it was found, the last one last. */
+  private readonly shares: number[];
+  private readonly places: Point[] = [[0, 0]];
+  private lostFor = 0;
+  /** What was found last, where it was found. */
+  private last: Mask;
+  private lastBy: Point = [0, 0];
   private depth: Uint16Array;
   private readonly deep: number;
   private readonly far: number;
@@ -82,6 +113,8 @@ export class Holder {
     private readonly keep: readonly Point[],
     room: number,
   ) {
+    this.last = before;
+    this.shares = [shareOf(before)];
     this.depth = depths(before);
     this.far = FAR * Math.max(before.w, before.h);
     // A press at an edge, or on what was taken out again, need lie no deeper than it was made.
@@ -124,6 +157,20 @@ export class Holder {
     return best;
   }
 
+  /** It goes on as it went, for a while: behind what passes in front it comes out again there. */
+  private lose(): Held {
+    this.lostFor++;
+    // By the press: the middle of what is taken away piece by piece goes another way.
+    const n = this.places.length - 1;
+    const [a, b] = [this.places[0]!, this.places[n]!];
+    // A jump is no way.
+    const k = n >= WAY / 2 ? Math.min(this.lostFor, MOMENT) / n : 0;
+    const way: Point = [k * (b[0] - a[0]), k * (b[1] - a[1])];
+    this.before = shifted(this.last, way);
+    this.depth = depths(this.before);
+    this.by = [this.lastBy[0] + way[0], this.lastBy[1] + way[1]];
+    return { by: this.by, quality: 0, lost: true, share: shareOf(this.last) };
+  }
   /**
    * The next frame, in either direction of time.
    *
@@ -161,10 +208,18 @@ export class Holder {
       if (best.quality >= SAME) break;
     }
     const { by, mask, quality } = best!;
-    if (quality < GONE) return { by: this.by, quality: 0, lost: true, share: shareOf(this.before) };
+    const share = shareOf(mask);
+    const [most, least] = [Math.max(...this.shares), Math.min(...this.shares)];
+    if (quality < (this.lostFor > 0 ? FOUND_AGAIN : GONE) || share < SHRUNK * most || share > least / SHRUNK)
+      return this.lose();
     this.before = mask;
+    this.last = mask;
+    this.lastBy = by;
     this.depth = depths(mask);
     this.by = by;
-    return { by, quality, lost: false, share: shareOf(mask) };
+    this.lostFor = 0;
+    keepLast(this.shares, share, JUST_BEFORE);
+    keepLast(this.places, by, WAY + 1);
+    return { by, quality, lost: false, share };
   }
 }
