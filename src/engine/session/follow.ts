@@ -114,7 +114,9 @@ export class Follows {
     r.grey = grey;
     const h = movedBy(held.by[0] / r.s, held.by[1] / r.s);
     r.track = withThis(h);
-    const why = held.lost ? 'what is found here has hardly anything in common with the frame before' : '';
+    const why = held.lost
+      ? 'much less, much more or another thing than just before is found here: something may pass in front'
+      : '';
     return { h, quality: held.quality, lost: held.lost, why, renewed: false, share: held.share };
   }
 }
