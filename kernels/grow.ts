@@ -15,7 +15,8 @@ const GROUP: i32 = 16;
 export function frame_grow_scan(k: usize, t: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
   const m = plane(t, 0),
     least = plane(t, 2),
-    most = plane(t, 3);
+    most = plane(t, 3),
+    all = plane(t, 4);
   for (let y = y0; y < y1; y++) {
     const row = (<usize>(y * w)) << 2;
     for (let g = 0; g * GROUP < w; g++) {
@@ -25,10 +26,15 @@ export function frame_grow_scan(k: usize, t: usize, scratch: usize, w: i32, h: i
       let x = g * GROUP;
       if (end - x == GROUP) {
         const p = m + row + ((<usize>x) << 2);
-        const a = four(p, false),
-          b = four(p + 16, false),
-          c = four(p + 32, false),
-          d = four(p + 48, false);
+        const a = four(p),
+          b = four(p + 16),
+          c = four(p + 32),
+          d = four(p + 48);
+        const q = all + row + ((<usize>x) << 2);
+        v128.store(q, a);
+        v128.store(q + 16, b);
+        v128.store(q + 32, c);
+        v128.store(q + 48, d);
         const l = f32x4.min(f32x4.min(a, b), f32x4.min(c, d)),
           h = f32x4.max(f32x4.max(a, b), f32x4.max(c, d));
         lo = min<f32>(
@@ -43,6 +49,7 @@ export function frame_grow_scan(k: usize, t: usize, scratch: usize, w: i32, h: i
       }
       for (; x < end; x++) {
         const u = unit(load<f32>(m + row + ((<usize>x) << 2)));
+        store<f32>(all + row + ((<usize>x) << 2), u);
         lo = min<f32>(lo, u);
         hi = max<f32>(hi, u);
       }
@@ -53,18 +60,21 @@ export function frame_grow_scan(k: usize, t: usize, scratch: usize, w: i32, h: i
 }
 
 // @ts-ignore: decorator
-@inline function at(m: usize, x: i32, y: i32, w: i32, h: i32, choke: bool): f32 {
-  const u = unit(load<f32>(m + ((<usize>(held(y, h) * w + held(x, w))) << 2)));
-  return choke ? -u : u;
+@inline function at(m: usize, x: i32, y: i32, w: i32, h: i32): f32 {
+  return load<f32>(m + ((<usize>(held(y, h) * w + held(x, w))) << 2));
+}
+// @ts-ignore: decorator
+@inline function more(a: f32, b: f32, choke: bool): f32 {
+  return choke ? min<f32>(a, b) : max<f32>(a, b);
 }
 /** Anywhere, one pixel at a time. */
 function single(k: usize, m: usize, x: i32, y: i32, w: i32, h: i32, choke: bool, R: i32, count: i32): f32 {
   const rows = k + 16,
     dots = k + ((<usize>(5 + 2 * R)) << 2);
-  let best: f32 = -1;
+  let best = at(m, x, y, w, h);
   for (let dy = -R; dy <= R; dy++) {
     const half = <i32>load<f32>(rows + ((<usize>(dy + R)) << 2));
-    for (let dx = -half; dx <= half; dx++) best = max<f32>(best, at(m, x + dx, y + dy, w, h, choke));
+    for (let dx = -half; dx <= half; dx++) best = more(best, at(m, x + dx, y + dy, w, h), choke);
   }
   for (let i = 0; i < count; i++) {
     const p = dots + ((<usize>i) << 4);
@@ -72,24 +82,34 @@ function single(k: usize, m: usize, x: i32, y: i32, w: i32, h: i32, choke: bool,
       iy = y + <i32>load<f32>(p + 4);
     const fx = load<f32>(p + 8),
       fy = load<f32>(p + 12);
-    const a = at(m, ix, iy, w, h, choke),
-      b = at(m, ix + 1, iy, w, h, choke),
-      c = at(m, ix, iy + 1, w, h, choke),
-      d = at(m, ix + 1, iy + 1, w, h, choke);
+    const a = at(m, ix, iy, w, h),
+      b = at(m, ix + 1, iy, w, h),
+      c = at(m, ix, iy + 1, w, h),
+      d = at(m, ix + 1, iy + 1, w, h);
     const top: f32 = a + fx * (b - a),
       low: f32 = c + fx * (d - c);
-    best = max<f32>(best, top + fy * (low - top));
+    best = more(best, top + fy * (low - top), choke);
   }
   return best;
 }
 // @ts-ignore: decorator
-@inline function four(p: usize, choke: bool): v128 {
-  const one = f32x4.splat(1);
-  const u = f32x4.pmin(f32x4.pmax(f32x4.splat(0), v128.load(p)), one);
-  return choke ? f32x4.neg(u) : u;
+@inline function four(p: usize): v128 {
+  return f32x4.pmin(f32x4.pmax(f32x4.splat(0), v128.load(p)), f32x4.splat(1));
 }
-/** Four pixels whose reach lies within the row. */
-function together(
+// @ts-ignore: decorator
+@inline function more4(a: v128, b: v128, choke: bool): v128 {
+  return choke ? f32x4.min(a, b) : f32x4.max(a, b);
+}
+// @ts-ignore: decorator
+@inline function between(a: v128, b: v128, f: v128): v128 {
+  return f32x4.add(a, f32x4.mul(f, f32x4.sub(b, a)));
+}
+/**
+ * Four pixels whose reach lies within the row. Of places on a row or a column of pixels two neighbours are enough:
+ * between equal weights of the other two lies the same number. `choke` is told apart once, for all of it.
+ */
+// @ts-ignore: decorator
+@inline function together(
   k: usize,
   m: usize,
   x: i32,
@@ -103,13 +123,13 @@ function together(
 ): v128 {
   const rows = k + 16,
     dots = k + ((<usize>(5 + 2 * R)) << 2);
-  let best = four(m + ((<usize>(y * w + x)) << 2), choke);
+  let best = v128.load(m + ((<usize>(y * w + x)) << 2));
   for (let dy = -R; dy <= R; dy++) {
     const half = <i32>load<f32>(rows + ((<usize>(dy + R)) << 2));
     const row = m + ((<usize>(held(y + dy, h) * w + x)) << 2);
-    for (let dx = -half; dx <= half; dx++) best = f32x4.max(best, four(row + ((<isize>dx) << 2), choke));
+    for (let dx = -half; dx <= half; dx++) best = more4(best, v128.load(row + ((<isize>dx) << 2)), choke);
     // Nothing in reach is more.
-    if (v128.all_true<i32>(f32x4.ge(best, most))) return best;
+    if (v128.all_true<i32>(choke ? f32x4.le(best, most) : f32x4.ge(best, most))) return best;
   }
   for (let i = 0; i < count; i++) {
     const p = dots + ((<usize>i) << 4);
@@ -117,15 +137,26 @@ function together(
       iy = y + <i32>load<f32>(p + 4);
     const fx = v128.load32_splat(p + 8),
       fy = v128.load32_splat(p + 12);
-    const upper = m + ((<usize>(held(iy, h) * w + ix)) << 2),
-      lower = m + ((<usize>(held(iy + 1, h) * w + ix)) << 2);
-    const a = four(upper, choke),
-      c = four(lower, choke);
-    const top = f32x4.add(a, f32x4.mul(fx, f32x4.sub(four(upper + 4, choke), a)));
-    const low = f32x4.add(c, f32x4.mul(fx, f32x4.sub(four(lower + 4, choke), c)));
-    best = f32x4.max(best, f32x4.add(top, f32x4.mul(fy, f32x4.sub(low, top))));
+    const upper = m + ((<usize>(held(iy, h) * w + ix)) << 2);
+    const a = v128.load(upper);
+    if (load<f32>(p + 12) == 0) {
+      best = more4(best, between(a, v128.load(upper + 4), fx), choke);
+      continue;
+    }
+    const lower = m + ((<usize>(held(iy + 1, h) * w + ix)) << 2);
+    const c = v128.load(lower);
+    best =
+      load<f32>(p + 8) == 0
+        ? more4(best, between(a, c, fy), choke)
+        : more4(best, between(between(a, v128.load(upper + 4), fx), between(c, v128.load(lower + 4), fx), fy), choke);
   }
-  return f32x4.min(best, most);
+  return choke ? f32x4.max(best, most) : f32x4.min(best, most);
+}
+function grown4(k: usize, m: usize, x: i32, y: i32, w: i32, h: i32, R: i32, count: i32, most: v128): v128 {
+  return together(k, m, x, y, w, h, false, R, count, most);
+}
+function choked4(k: usize, m: usize, x: i32, y: i32, w: i32, h: i32, R: i32, count: i32, most: v128): v128 {
+  return together(k, m, x, y, w, h, true, R, count, most);
 }
 
 export function frame_grow_grow(k: usize, t: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
@@ -133,27 +164,42 @@ export function frame_grow_grow(k: usize, t: usize, scratch: usize, w: i32, h: i
   const R = <i32>load<f32>(k + 4),
     reach = <i32>load<f32>(k + 8),
     count = <i32>load<f32>(k + 12);
-  const m = plane(t, 0),
-    dst = plane(t, 1),
+  const dst = plane(t, 1),
     least = plane(t, 2),
-    most = plane(t, 3);
-  const zero = f32x4.splat(0);
+    most = plane(t, 3),
+    m = plane(t, 4);
+  const groups = (w + GROUP - 1) / GROUP;
+  // Of a row's groups the least and the most of all rows in reach, four groups at a time; room for four more of each.
+  const lows = scratch,
+    highs = scratch + ((<usize>groups + 4) << 2);
   for (let y = y0; y < y1; y++) {
     const out = dst + ((<usize>(y * w)) << 2);
+    const top0 = max(0, y - reach),
+      end0 = min(h - 1, y + reach);
+    for (let g = 0; g < groups; g += 4) {
+      const o = (<usize>g) << 2;
+      let row = ((<usize>(top0 * w)) << 2) + o;
+      let l = v128.load(least + row),
+        u = v128.load(most + row);
+      for (let yy = top0 + 1; yy <= end0; yy++) {
+        row += (<usize>w) << 2;
+        l = f32x4.min(l, v128.load(least + row));
+        u = f32x4.max(u, v128.load(most + row));
+      }
+      v128.store(lows + o, l);
+      v128.store(highs + o, u);
+    }
     for (let from = 0; from < w; from += GROUP) {
       const to = min(w, from + GROUP);
       let lo: f32 = 1,
         hi: f32 = 0;
       const first = max(0, from - reach) / GROUP,
         last = min(w - 1, to - 1 + reach) / GROUP;
-      for (let yy = y - reach; yy <= y + reach; yy++) {
-        const row = (<usize>(held(yy, h) * w)) << 2;
-        for (let g = first; g <= last; g++) {
-          lo = min<f32>(lo, load<f32>(least + row + ((<usize>g) << 2)));
-          hi = max<f32>(hi, load<f32>(most + row + ((<usize>g) << 2)));
-        }
+      for (let g = first; g <= last; g++) {
+        lo = min<f32>(lo, load<f32>(lows + ((<usize>g) << 2)));
+        hi = max<f32>(hi, load<f32>(highs + ((<usize>g) << 2)));
       }
-      const top = f32x4.splat(choke ? -lo : hi);
+      const top = f32x4.splat(choke ? lo : hi);
       let x = from;
       if (lo == hi) {
         for (; x < to; x++) store<f32>(out + ((<usize>x) << 2), lo);
@@ -161,12 +207,12 @@ export function frame_grow_grow(k: usize, t: usize, scratch: usize, w: i32, h: i
       }
       while (x < to) {
         if (x + 4 <= to && x - reach >= 0 && x + 4 + reach < w) {
-          const v = together(k, m, x, y, w, h, choke, R, count, top);
-          v128.store(out + ((<usize>x) << 2), choke ? f32x4.add(f32x4.neg(v), zero) : v);
+          const v = choke ? choked4(k, m, x, y, w, h, R, count, top) : grown4(k, m, x, y, w, h, R, count, top);
+          v128.store(out + ((<usize>x) << 2), v);
           x += 4;
         } else {
-          const v = min<f32>(single(k, m, x, y, w, h, choke, R, count), choke ? -lo : hi);
-          store<f32>(out + ((<usize>x) << 2), choke ? -v + 0 : v);
+          const v = single(k, m, x, y, w, h, choke, R, count);
+          store<f32>(out + ((<usize>x) << 2), choke ? max<f32>(v, lo) : min<f32>(v, hi));
           x++;
         }
       }

@@ -124,7 +124,8 @@ export default defineTidyFrameOp<typeof params>({
     return Float32Array.of(byPx < 0 ? 1 : 0, R, Math.ceil(r) + 1, dots.length / 4, ...rows, ...dots);
   },
   haloPx: ({ byPx }) => Math.ceil(Math.abs(byPx)) + 1,
-  workPlanes: 2,
+  // The third holds the matte within 0 and 1, for kernels that look at it many times.
+  workPlanes: 3,
   passes: () => [{ name: 'scan' }, { name: 'grow' }],
   kernels: { scan, grow },
   isNoOp: (p) => p.byPx === 0,
