@@ -340,8 +340,8 @@ async function infoOf(
   if (await track.getFlip()) notes.push('the file asks for it to be mirrored, which is left out');
   if (await track.canBeTransparent()) notes.push('its transparency is left out');
   const told = await track.getPixelAspectRatio();
-  const exact = [told.num, told.den] as const;
-  const [num, den] = format === 'webm' ? beforeRounding(exact, codedW) : exact;
+  // Told by the width of the shown picture in whole pixels, of MP4 as well.
+  const [num, den] = beforeRounding([told.num, told.den], codedW);
   const aspect = { num, den };
   if (aspect.num !== aspect.den)
     notes.push(`its pixels are ${aspect.num}:${aspect.den} wide and are shown so: nothing of it is resampled`);
