@@ -2,6 +2,7 @@
  * What a request looks at: planes as arrays for the length of a look, and the colours that a stroke or a mark
  * means.
  */
+import { gcd } from '../core/math/stats';
 import { selectCode, selectMask, selects } from '../core/scopes/select';
 import { clipBox } from '../core/skin/reading';
 import type { SampleArea } from '../protocol/messages';
@@ -63,4 +64,3 @@ export function heldColours({ r, g, b }: Seen, m: Float32Array | null, most: num
     if ((!m || m[i]! > 0.5) && Number.isFinite(r[i]! + g[i]! + b[i]!)) held.push(r[i]!, g[i]!, b[i]!);
   return held;
 }
-const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));

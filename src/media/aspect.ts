@@ -1,7 +1,7 @@
 /** How wide a pixel is for its height, as files say it. */
+import { gcd } from '../core/math/stats';
 import type { Aspect } from './picture';
 
-const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 /** Beyond these it is no lens and no standard, but a damaged number. */
 const [LEAST, MOST] = [1 / 8, 8];
 

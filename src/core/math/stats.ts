@@ -52,6 +52,8 @@ export function mad(values: Float32Array, centre: number): number {
   return middle(d);
 }
 
+/** Greatest common divisor of whole numbers. */
+export const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 export const clamp = (x: number, lo: number, hi: number): number => Math.min(Math.max(x, lo), hi);
 /** The upper middle one of a list; NaN of none. */
 export const medianOf = (v: readonly number[]): number => [...v].sort((a, b) => a - b)[v.length >> 1] ?? NaN;
