@@ -46,7 +46,9 @@ export interface Brought {
 export interface BringPlan {
   list: Brought[];
   /** What would be set. */
-  set: { id: string; fresh: CorrectionRecord | null; adjustments: OpUse[] }[];
+  set: { id: string; was: CorrectionRecord; fresh: CorrectionRecord | null; adjustments: OpUse[] }[];
+  /** Of the frame that it was solved on. */
+  frame: number;
   /** In words, who is left out and why. */
   faults: string[];
 }
@@ -69,11 +71,13 @@ export async function planOne(
   patches: readonly PatchRecord[],
   b: Bring,
 ): Promise<BringPlan> {
+  const { frame } = useSession.getState();
   const reply = await engine().request('solve', ask(useDoc.getState().records, shot, b, corr.id, patches));
   const name = patches.map((p) => p.name).join(', ');
   return {
     list: [{ name, by: corr.name, fresh: false, reply }],
-    set: [{ id: corr.id, fresh: null, adjustments: reply.adjustments }],
+    set: [{ id: corr.id, was: corr, fresh: null, adjustments: reply.adjustments }],
+    frame,
     faults: [],
   };
 }
@@ -98,8 +102,9 @@ function freshFor(records: Records, shot: ShotRecord, p: PatchRecord, k: number)
 /** Each patch by the correction that reaches it best, or by a new one whose region is pressed out of the patch. */
 export async function planEach(shot: ShotRecord, patches: readonly PatchRecord[], b: Bring): Promise<BringPlan> {
   let { records } = useDoc.getState();
+  const { frame } = useSession.getState();
   const reach = await engine().request('reaches', { shot: shotState(records, shot), patches: patches.map(patchSpec) });
-  const plan: BringPlan = { list: [], set: [], faults: [] };
+  const plan: BringPlan = { list: [], set: [], frame, faults: [] };
   for (const [i, p] of patches.entries()) {
     const best = [...reach[i]!].sort((x, y) => y.share - x.share)[0];
     const there = best && best.share >= REACHES ? recordOf(records, best.correction, 'correction') : undefined;
@@ -114,7 +119,7 @@ export async function planEach(shot: ShotRecord, patches: readonly PatchRecord[]
     try {
       const reply = await engine().request('solve', ask(put(c)(records), shot, b, c.id, [p]));
       plan.list.push({ name: p.name, by: c.name, fresh: made !== null, reply });
-      plan.set.push({ id: c.id, fresh: made, adjustments: reply.adjustments });
+      plan.set.push({ id: c.id, was: c, fresh: made, adjustments: reply.adjustments });
       // The next is solved on what stands by then.
       records = put({ ...c, adjustments: reply.adjustments })(records);
     } catch (e) {
@@ -131,6 +136,11 @@ export const changes = (r: SolveReply): boolean =>
       200 * Math.hypot(z.cb - a.cb, z.cr - a.cr) > 0.05 || Math.abs(z.lumaPct - a.lumaPct) > 0.05,
   );
 const isOnLine = (r: SolveReply): boolean => pairsOf(r).every((p) => Math.abs(p.before.offLineDeg ?? 90) < 0.05);
+
+/** Whether a plan is of what stands now: of the frame looked at, of its corrections as they are. */
+export const stands = (plan: BringPlan): boolean =>
+  plan.frame === useSession.getState().frame &&
+  plan.set.every((s) => s.fresh !== null || recordOf(useDoc.getState().records, s.id, 'correction') === s.was);
 
 /** Takes what was planned, as one undo. */
 export function takePlan(plan: BringPlan): void {

@@ -67,6 +67,23 @@ test('two people come to the line, each by a correction of their own; level and 
     await undo(page);
     await expect.poll(() => offBy(page, left)).toBeGreaterThan(10);
   });
+
+  await test.step('a press before the answer is kept, and takes what answers the newest choice', async () => {
+    await page.getByLabel('Chroma kept').selectOption('within10');
+    await page.getByLabel('Level wanted').selectOption('stays');
+    await expect(page.getByRole('region', { name: 'Bring to line' })).toContainText(/a bend of/);
+    await page.evaluate(() => {
+      const box = document.querySelector('[aria-label="Bring to line"]')!;
+      const kind = box.querySelector<HTMLSelectElement>('[aria-label="Kind of push"]')!;
+      kind.value = 'turn';
+      kind.dispatchEvent(new Event('change', { bubbles: true }));
+      [...box.querySelectorAll('button')].find((b) => b.textContent === 'Bring to line')!.click();
+    });
+    await expect.poll(() => offBy(page, left)).toBeLessThan(0.2);
+    await expect.poll(() => sentence(page)).toContain('hue turn');
+    await undo(page);
+    await expect.poll(() => offBy(page, left)).toBeGreaterThan(10);
+  });
   expect(faults).toEqual([]);
 });
 

@@ -15,7 +15,7 @@ import type { SolveReply } from '../../protocol/messages';
 import { Button, Dim, Select } from '../../ui/controls';
 import { formatNumber } from '../../ui/NumberBox';
 import { ParamSlider } from '../../ui/ParamSlider';
-import { changes, degSaid, holdToLine, planEach, planOne, takePlan } from '../bringSkin';
+import { changes, degSaid, holdToLine, planEach, planOne, stands, takePlan } from '../bringSkin';
 import type { Bring, BringPlan, Whom } from '../bringSkin';
 import { correction } from '../edit';
 import { useLive } from '../live';
@@ -244,23 +244,31 @@ function Whole({ corr, shot }: { corr: string; shot: ShotRecord }) {
   );
 }
 
-/** Asked again whenever what it depends on changed; the newest answer stands. */
+interface Planned {
+  plan: BringPlan | null;
+  fault: string | null;
+  busy: boolean;
+}
+/**
+ * Asked again whenever what it depends on changed; the newest answer stands.
+ *
+ * `take` takes it. A press that comes before the answer, or that would take the answer of a state that is gone, is not
+ * lost: it is kept, and what is found is taken the moment it stands.
+ */
 function usePlan(
   corr: CorrectionRecord,
   shot: ShotRecord,
   who: Whom,
   patch: string | undefined,
   b: Bring,
-): { plan: BringPlan | null; fault: string | null; busy: boolean } {
+): Planned & { wanted: boolean; take: () => void } {
   const finals = useLive((s) => s.finals);
   const line = useDoc((s) => projectOf(s.records)?.skinLineDeg ?? 123);
   const bits = useSession((s) => s.bits);
   const patches = useDoc(useShallow((s) => patchesOf(s.records, shot.id).filter((p) => p.kind === 'skin')));
-  const [is, setIs] = useState<{ plan: BringPlan | null; fault: string | null; busy: boolean }>({
-    plan: null,
-    fault: null,
-    busy: true,
-  });
+  const [is, setIs] = useState<Planned>({ plan: null, fault: null, busy: true });
+  const [again, askAgain] = useState(0);
+  const [wanted, setWanted] = useState(false);
   const turn = useRef(0);
   const by = JSON.stringify(b);
   useEffect(() => {
@@ -276,8 +284,27 @@ function usePlan(
       (e: unknown) => me === turn.current && setIs({ plan: null, fault: wordsOf(e), busy: false }),
     );
     // `corr` by its id: what it does is asked of the engine when a final stands.
-  }, [finals, by, who, patch, patches, corr.id, shot, line, bits]);
-  return is;
+  }, [finals, by, who, patch, patches, corr.id, shot, line, bits, again]);
+
+  // What is asked of one correction, patch or person is not kept for another.
+  useEffect(() => setWanted(false), [corr.id, shot.id, who, patch]);
+  useEffect(() => {
+    if (!wanted || is.busy) return;
+    if (is.plan && !stands(is.plan)) {
+      setIs((s) => ({ ...s, busy: true }));
+      askAgain((n) => n + 1);
+      return;
+    }
+    setWanted(false);
+    if (is.plan) takePlan(is.plan);
+    else sayError(`There is nothing to bring to the line: ${is.fault ?? 'measure skin first, by a patch (P)'}.`);
+  }, [wanted, is]);
+  const chosen = patches.length > 0;
+  const take = (): void => {
+    if (chosen) setWanted(true);
+    else sayError('There is nothing to bring to the line: measure skin first, by a patch (P).');
+  };
+  return { ...is, wanted, take };
 }
 
 function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord }) {
@@ -299,16 +326,8 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
   const wanted: WantedLevel | null =
     level === 'stays' ? null : level === 'to' ? [lumaPct, lumaPct] : targetOf('skin', 0).luma;
   const bring: Bring = { kind, keep: kept, level: wanted, strength: strength / 100 };
-  const { plan, fault, busy } = usePlan(corr, shot, who, patch?.id, bring);
+  const { plan, fault, busy, wanted: pressed, take } = usePlan(corr, shot, who, patch?.id, bring);
 
-  const take = (): void => {
-    if (plan && !busy) return takePlan(plan);
-    sayError(
-      `There is nothing to bring to the line: ${
-        !patch ? 'measure skin first, by a patch (P)' : (fault ?? 'it is still being solved, try it in a moment')
-      }.`,
-    );
-  };
   bringCommand.run = take;
   useEffect(() => () => void (bringCommand.run = null), []);
 
@@ -346,33 +365,6 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
         {now?.offLineDeg != null && Math.abs(now.offLineDeg) >= 0.05 ? `, ${side(now.offLineDeg)}` : ''}{' '}
         <Dim>{patch.name}</Dim>
       </p>
-      <div className="plan" aria-busy={busy}>
-        {fault ??
-          (plan ? <PlanSaid plan={plan} names={patches.map((p) => p.name)} moment={moment} /> : 'Solving \u2026')}
-      </div>
-      <div className="row">
-        <Button
-          look="strong"
-          isDisabled={!plan || busy}
-          onPress={take}
-          tip="Takes the push as an ordinary adjustment (T)"
-        >
-          Bring to line
-        </Button>
-        {moves && (
-          <Button
-            isDisabled={wayOf(kind).names.length === 0}
-            onPress={() => void holdToLine(shot, correction(corr.id) ?? corr, patch, bring)}
-            tip={
-              wayOf(kind).names.length === 0
-                ? 'Curves and pulls hold no keyframes here: choose a balance or a turn'
-                : 'Solves it at several frames and sets the fewest smooth keyframes that hold it on the line'
-            }
-          >
-            Hold over the clip
-          </Button>
-        )}
-      </div>
       <div className="ways">
         <Select aria-label="Kind of push" value={kind} onChange={(e) => setKind(e.target.value as PushKind)}>
           {Object.entries(KINDS).map(([k, said]) => (
@@ -411,6 +403,34 @@ function BringBoxView({ corr, shot }: { corr: CorrectionRecord; shot: ShotRecord
       {keep === 'to' && <ParamSlider spec={CHROMA} value={chromaPct} onChange={setChroma} {...nothing} />}
       {level === 'to' && <ParamSlider spec={LEVEL} value={lumaPct} onChange={setLuma} {...nothing} />}
       <ParamSlider spec={STRENGTH} value={strength} onChange={setStrength} {...nothing} />
+      <div className="row">
+        <Button
+          look="strong"
+          isDisabled={!plan && !busy}
+          aria-busy={pressed}
+          onPress={take}
+          tip="Takes the push as an ordinary adjustment (T)"
+        >
+          Bring to line
+        </Button>
+        {moves && (
+          <Button
+            isDisabled={wayOf(kind).names.length === 0}
+            onPress={() => void holdToLine(shot, correction(corr.id) ?? corr, patch, bring)}
+            tip={
+              wayOf(kind).names.length === 0
+                ? 'Curves and pulls hold no keyframes here: choose a balance or a turn'
+                : 'Solves it at several frames and sets the fewest smooth keyframes that hold it on the line'
+            }
+          >
+            Hold over the clip
+          </Button>
+        )}
+      </div>
+      <div className="plan" aria-busy={busy}>
+        {fault ??
+          (plan ? <PlanSaid plan={plan} names={patches.map((p) => p.name)} moment={moment} /> : 'Solving \u2026')}
+      </div>
       <Whole corr={corr.id} shot={shot} />
       {doubts.length > 0 && <p data-doubts>{doubts.join(' ')}</p>}
       <Seams corr={corr} shot={shot} pushPct={pushPct} />
