@@ -54,6 +54,20 @@ export function minimumCut(
       }
     }
   const rest = Float32Array.from(price);
+  // What neighbours give each other is most of the flow, and needs no trees.
+  for (let i = 0; i < n; i++) {
+    if (inner[i] === 0) continue;
+    for (let k = 0; k < 8 && rest[i]! > 0; k++) {
+      const j = i + off[k]!;
+      const c = cap[k * n + i]!;
+      if (c <= 0 || !(rest[j]! < 0)) continue;
+      const flow = Math.min(c, rest[i]!, -rest[j]!);
+      rest[i]! -= flow;
+      rest[j]! += flow;
+      cap[k * n + i]! -= flow;
+      cap[(k ^ 1) * n + j]! += flow;
+    }
+  }
   const tree = new Uint8Array(n);
   const parent = new Uint8Array(n).fill(NONE);
   const stamp = new Int32Array(n);

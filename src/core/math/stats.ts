@@ -10,14 +10,13 @@ export function quantileSorted(sorted: ArrayLike<number>, q: number): number {
   return i + 1 < n ? a + (sorted[i + 1]! - a) * (at - i) : a;
 }
 
-/** The middle of a list that is put in another order for it: what a sorted one would give, in a time of its length. */
-function middle(v: Float32Array): number {
-  const n = v.length;
-  if (n < 3) return quantileSorted(v.sort(), 0.5);
-  const k = (n - 1) >> 1;
-  // C. A. R. Hoare, "Algorithm 65: find", CACM 4(7), 1961; about the median of three.
+/**
+ * The k-th smallest of a list that is put in another order for it (what comes before it there is no larger), in a time
+ * of its length: C. A. R. Hoare, "Algorithm 65: find", CACM 4(7), 1961; about the median of three.
+ */
+export function nth(v: Float32Array, k: number): number {
   let lo = 0;
-  let hi = n - 1;
+  let hi = v.length - 1;
   while (lo < hi) {
     const [a, b, c] = [v[lo]!, v[(lo + hi) >> 1]!, v[hi]!];
     const pivot = a < b ? (b < c ? b : a < c ? c : a) : a < c ? a : b < c ? c : b;
@@ -36,10 +35,18 @@ function middle(v: Float32Array): number {
     else if (k >= i) lo = i;
     else break;
   }
-  if (n & 1) return v[k]!;
+  return v[k]!;
+}
+/** The middle of a list that is put in another order for it: what a sorted one would give. */
+function middle(v: Float32Array): number {
+  const n = v.length;
+  if (n < 3) return quantileSorted(v.sort(), 0.5);
+  const k = (n - 1) >> 1;
+  const low = nth(v, k);
+  if (n & 1) return low;
   let next = Infinity;
   for (let i = k + 1; i < n; i++) if (v[i]! < next) next = v[i]!;
-  return v[k]! + (next - v[k]!) * 0.5;
+  return low + (next - low) * 0.5;
 }
 export function median(values: Float32Array): number {
   return middle(values.slice());

@@ -9,7 +9,7 @@
 import { minimumCut } from '../math/minimumCut';
 import { cropped, partingCosts, STEPS } from './divide';
 import type { Box, Four } from './divide';
-import { likeness } from './likeness';
+import { distanceTo, likeness } from './likeness';
 import { differences, textureOf } from './spread';
 import type { Marks, SmallPicture } from './spread';
 
@@ -32,6 +32,10 @@ const GROWN = 1;
 const WEIGHTS = [1, 3, 9];
 /** Not more than so many times the press is such a shrunk one. */
 const SHRUNK = 4;
+/** A border that was laid on a copy half as wide is laid anew no further from it than so many pixels. */
+const NEAR_BORDER = 20;
+/** Sizes that find as much the same as this on the copy are one guess. */
+const SAME = 0.98;
 const PAINTED = 1e6;
 
 /** A picture with what is asked of it only once. */
@@ -89,7 +93,7 @@ export function halvedMost(m: Uint8Array, w: number, h: number): Uint8Array {
   return sum.map((v) => (v >= 2 ? 1 : 0));
 }
 /** Each pixel as the one that it came from. */
-function doubled<T extends Uint8Array | Float32Array>(m: T, w: number, h: number, toW: number, toH: number): T {
+export function doubled<T extends Uint8Array | Float32Array>(m: T, w: number, h: number, toW: number, toH: number): T {
   const out = (m instanceof Uint8Array ? new Uint8Array(toW * toH) : new Float32Array(toW * toH)) as T;
   for (let y = 0; y < toH; y++)
     for (let x = 0; x < toW; x++) out[y * toW + x] = m[Math.min(h - 1, y >> 1) * w + Math.min(w - 1, x >> 1)]!;
@@ -130,6 +134,7 @@ interface Found {
  * @param belongs of the whole picture, 0..1
  * @param least with fewer pixels than these it is tried again with more weight on colours
  * @param guess a mask of the whole picture that counts beside colours
+ * @param about a mask of the whole picture near whose border the new one lies; what is further off stays as it is
  */
 function cutIn(
   g: Ground,
@@ -138,6 +143,7 @@ function cutIn(
   belongs: Float32Array,
   least: number,
   guess?: Uint8Array,
+  about?: Uint8Array,
 ): Found {
   const { w } = g.p;
   const box = boxAt(g, middles, s);
@@ -146,37 +152,49 @@ function cutIn(
   const marks = cropped(g.marks, w, box);
   const part = g.part.map((q) => cropped(q, w, box)) as unknown as Four;
   const inner = new Uint8Array(n);
+  const outside = new Uint8Array(n);
   const price = new Float32Array(n);
+  const held = about ? cropped(about, w, box) : null;
+  const near = held && [0, 1].map((v) => distanceTo(held, box.w, v as 0 | 1));
   for (let y = 0, i = 0; y < box.h; y++)
     for (let x = 0; x < box.w; x++, i++) {
       const I = (y + y0) * w + x + x0;
-      if (g.inside !== null && g.inside[I] === 0) continue;
-      let near = Infinity;
-      for (const [mx, my] of middles) near = Math.min(near, ((x + x0 - mx) ** 2 + (y + y0 - my) ** 2) / (s * s));
-      if (near >= REACH * REACH && marks[i] !== 1) continue;
+      if (g.inside !== null && g.inside[I] === 0) {
+        outside[i] = 1;
+        continue;
+      }
+      let far = Infinity;
+      for (const [mx, my] of middles) far = Math.min(far, ((x + x0 - mx) ** 2 + (y + y0 - my) ** 2) / (s * s));
+      if (far >= REACH * REACH && marks[i] !== 1) continue;
+      if (near && marks[i] === 0 && near[1 - held![i]!]![i]! > NEAR_BORDER) continue;
       inner[i] = 1;
       if (marks[i] !== 0) {
         price[i] = marks[i] === 1 ? PAINTED : -PAINTED;
         continue;
       }
       const b = Math.min(1 - DOUBT, Math.max(DOUBT, belongs[I]!));
-      price[i] = Math.log(b / (1 - b)) + MIDDLE * Math.max(-2, 1 - near);
+      price[i] = Math.log(b / (1 - b)) + MIDDLE * Math.max(-2, 1 - far);
       if (guess) price[i]! += guess[I] === 1 ? GROWN : -GROWN;
     }
-  // What lies beyond is outside: parting from it costs as much as anywhere.
+  const within = (i: number): boolean => held !== null && held[i] === 1 && inner[i] === 0 && !outside[i];
+  // What lies beyond is outside, what is far within a border is inside: parting from either costs as much as anywhere.
   const beyond = new Float32Array(n);
   STEPS.forEach(([dx, dy], k) => {
     for (let y = 0; y < box.h - dy; y++)
       for (let x = Math.max(0, -dx); x < box.w - Math.max(0, dx); x++) {
         const i = y * box.w + x;
         const j = i + dy * box.w + dx;
-        if (inner[i] !== inner[j]) beyond[inner[i] === 1 ? i : j]! += part[k]![i]!;
+        if (inner[i] === inner[j]) continue;
+        const [in_, out] = inner[i] === 1 ? [i, j] : [j, i];
+        beyond[in_]! += within(out) ? -part[k]![i]! : part[k]![i]!;
       }
   });
   let found: Found = { box, mask: new Uint8Array(n), area: 0, middles: [...middles] };
   for (const weight of WEIGHTS) {
     const weighed = price.map((v, i) => (marks[i] !== 0 ? v : v * weight) - beyond[i]!);
-    found = { box, ...pieces(minimumCut(box.w, inner, weighed, part), marks, inner, box) };
+    const cut = minimumCut(box.w, inner, weighed, part);
+    if (held) for (let i = 0; i < n; i++) if (within(i)) cut[i] = 1;
+    found = { box, ...pieces(cut, marks, inner, box) };
     if (found.area >= least) break;
   }
   return found;
@@ -234,6 +252,8 @@ function whole({ box, mask }: Pick<Found, 'box' | 'mask'>, w: number, h: number)
  * @param inside 1 where it may be; null: everywhere
  * @param first how well each pixel of a copy belongs by the press alone, 0..1
  * @param share of the picture that it is about, 0..1: only sizes near that are tried; 0: all
+ * @param quick a border that was laid on the smallest copy is only laid anew about itself, and what another size found
+ *   as well is found once; not so before version 4 of the operation
  * @returns from the smallest disc to the largest; none where the copies show no press
  */
 export function atSizes(
@@ -243,6 +263,7 @@ export function atSizes(
   inside: Uint8Array | null,
   first: (copy: SmallPicture, marks: Marks) => Float32Array,
   share = 0,
+  quick = true,
 ): Guess[] {
   const halfMarks = halvedMarks(marks, p.w, p.h);
   const halfInside = inside && halvedMarks(inside, p.w, p.h);
@@ -259,7 +280,8 @@ export function atSizes(
   const begin = new Map(seen.map((g) => [g, first(g.p, g.marks)]));
   const round = Math.sqrt((share * p.w * p.h) / Math.PI) / Math.max(p.w, p.h);
   const tried = SIZES.filter((size) => share === 0 || Math.abs(Math.log(size / round)) < NEAR);
-  return tried.map((size): Guess => {
+  let before: Uint8Array | null = null;
+  return tried.flatMap((size): Guess[] => {
     const rough = size < COARSE || !seen.includes(smaller) ? small : smaller;
     const s = size * Math.max(rough.p.w, rough.p.h);
     const least = SHRUNK * rough.pressed.length;
@@ -269,6 +291,13 @@ export function atSizes(
       belongs = learn(rough, found, belongs);
       found = cutIn(rough, found.middles, s, belongs, least);
     }
+    let about: Uint8Array | undefined;
+    if (quick && rough === smaller) {
+      const mask = whole(found, quarter.w, quarter.h);
+      if (before !== null && alike(mask, before) >= SAME) return [];
+      before = mask;
+      about = doubled(mask, quarter.w, quarter.h, half.w, half.h);
+    }
     belongs = learn(rough, found, belongs);
     let middles = found.middles;
     // The last round is laid on the finer copy, or a coarse border would look less like an edge.
@@ -276,14 +305,26 @@ export function atSizes(
       belongs = doubled(belongs, quarter.w, quarter.h, half.w, half.h);
       middles = middles.map(([x, y]) => [2 * x + 0.5, 2 * y + 0.5]);
     }
-    const last = cutIn(small, middles, size * Math.max(half.w, half.h), belongs, SHRUNK * small.pressed.length);
-    return {
-      mask: whole(last, half.w, half.h),
-      size,
-      middles: last.middles.map(([x, y]) => [2 * x + 0.5, 2 * y + 0.5]),
-      belongs,
-    };
+    const [far, fewest] = [size * Math.max(half.w, half.h), SHRUNK * small.pressed.length];
+    const last = cutIn(small, middles, far, belongs, fewest, undefined, about);
+    return [
+      {
+        mask: whole(last, half.w, half.h),
+        size,
+        middles: last.middles.map(([x, y]) => [2 * x + 0.5, 2 * y + 0.5]),
+        belongs,
+      },
+    ];
   });
+}
+/** What two masks have in common, of what either has: 0..1. */
+function alike(a: Uint8Array, b: Uint8Array): number {
+  let [both, any] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    both += a[i]! & b[i]!;
+    any += a[i]! | b[i]!;
+  }
+  return any > 0 ? both / any : 1;
 }
 /** Where discs begin: the middle of each mark that is kept. */
 function middlesOf({ p, marks }: Ground): Point[] {

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { linearToOklab, oklabToLinear } from '../color/oklab';
 import { rng } from '../math/rng';
+import { migrateParams } from '../op/contract';
+import skinOp from '../ops/skin';
 import { growSkin, likenessOf, pressedSkin, skinSaid } from './skin';
 import type { SmallPicture } from './spread';
 
@@ -55,7 +57,9 @@ function twice<T extends Uint8Array | Float32Array>(v: T): T {
 const GREEN = [0.6, -0.05, 0.03] as const;
 
 const WAYS = {
-  'at several sizes': pressedSkin,
+  'as one thing': pressedSkin,
+  'at several sizes': (p: SmallPicture, marks: Uint8Array, inside: Uint8Array | null) =>
+    pressedSkin(p, marks, inside, 1, 0, true),
   'as it grew before': (...of: Parameters<typeof growSkin>) => growSkin(...of)?.mask ?? null,
 };
 describe.each(Object.entries(WAYS))('skin from one press, %s', (way, find) => {
@@ -136,6 +140,29 @@ describe('a press before a wall of its own colour', () => {
     const at = press(66, 62);
     expect(iou(growSkin(p, at, null)!.mask, truth)).toBeLessThan(0.5);
     expect(iou(pressedSkin(p, at, null)!, truth)).toBeGreaterThan(0.8);
+  });
+});
+
+describe('a press of an older project', () => {
+  const digest = (m: Uint8Array): number => m.reduce((sum, v, i) => (Math.imul(sum, 31) + v * (i % 97)) | 0, 7);
+  it('has what it had, to the pixel', () => {
+    // What the code of version 3 found of the same pictures.
+    r = rng(8);
+    const clear = face(GREEN);
+    const alike = face([0.62, 0.045, 0.05], 0.004);
+    const found = [clear.p, alike.p].map((p) => pressedSkin(p, press(66, 62), null, 1, 0, true)!);
+    expect(found.map(digest)).toEqual([1019550791, 2038641098]);
+    expect(digest(pressedSkin(alike.p, press(66, 62), null)!)).not.toBe(digest(found[1]!));
+  });
+  it('keeps its way; a new one is looked for as one thing', () => {
+    for (const [version, stored, found] of [
+      [1, {}, 'grown'],
+      [2, {}, 'sizes'],
+      [3, { sharePct: 4 }, 'sizes'],
+      [3, { found: 'grown' }, 'grown'],
+    ] as const)
+      expect(migrateParams(skinOp, version, stored)['found']).toBe(found);
+    expect(skinOp.params.found.default).toBe('one');
   });
 });
 

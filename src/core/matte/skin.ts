@@ -5,10 +5,11 @@
  * ones in hard light, whole and cut closer, and a photograph).
  */
 import { median } from '../math/stats';
-import { atSizes, halved, halvedMarks, halvedMost, laidAt } from './sizes';
+import { atSizes, doubled, halved, halvedMarks, halvedMost, laidAt } from './sizes';
 import type { Guess } from './sizes';
 import { differences, growOver, tidied } from './spread';
 import type { Differences, Marks, SmallPicture } from './spread';
+import { edgeOver, twoThings, wrap } from './twoThings';
 
 /** What skin of this person looks like: numbers over log L. */
 export interface SkinModel {
@@ -50,7 +51,6 @@ const SMALLEST = 0.0004;
 /** The press, of the longer side. */
 export const PRESS = 0.015;
 
-const wrap = (a: number): number => (a > Math.PI ? a - 2 * Math.PI : a < -Math.PI ? a + 2 * Math.PI : a);
 /** A straight line through (x, y), x from its own middle; by weights that fall off where it does not fit. */
 function line(x: readonly number[], y: readonly number[], least: number): [number, number, number] {
   let w = x.map(() => 1);
@@ -78,7 +78,14 @@ interface Looks {
 }
 /** Darker than this nothing is told. */
 const DARK = 0.02;
-function looksOf({ L, a, b }: SmallPicture): Looks {
+const looked = new WeakMap<SmallPicture, Looks>();
+/** Asked once of each picture. */
+function looksOf(p: SmallPicture): Looks {
+  const known = looked.get(p) ?? looksAt(p);
+  looked.set(p, known);
+  return known;
+}
+function looksAt({ L, a, b }: SmallPicture): Looks {
   const light = L.map((v) => Math.log(Math.max(DARK, v)));
   const sat = L.map((v, i) => Math.sqrt(a[i]! * a[i]! + b[i]! * b[i]!) / Math.max(DARK, v));
   const hue = L.map((_, i) => Math.atan2(b[i]!, a[i]!));
@@ -151,14 +158,13 @@ function inner(m: Uint8Array, w: number, r: number): Uint8Array {
 }
 /** How much a mask looks like a thing: the share of its border over which the picture changes as at an edge. */
 export function likenessOf(p: SmallPicture, m: Uint8Array, inside: Uint8Array | null): number {
-  const { w, h, L, a, b } = p;
+  const { w, h } = p;
   let [all, edge] = [0, 0];
   const pair = (i: number, j: number, i2: number, j2: number): void => {
     if (m[i] === m[j] || (inside && (!inside[i] || !inside[j]))) return;
     all++;
     // One pixel further on either side: edges are a little soft.
-    const d = Math.sqrt((L[i2]! - L[j2]!) ** 2 + 4 * (a[i2]! - a[j2]!) ** 2 + 4 * (b[i2]! - b[j2]!) ** 2);
-    edge += Math.min(1, d / 0.12);
+    edge += edgeOver(p, i2, j2);
   };
   for (let y = 0; y < h; y++)
     for (let x = 0; x < w; x++) {
@@ -248,11 +254,16 @@ const OPEN_AT_SIZES = 2;
  * What counts beside the likeness of a guess, measured on rendered faces at several sizes: for each length of border
  * beside its size, for each length along the picture's own rim, for each time it is e times as large as the press (a
  * forehead alone looks like a thing as well). What grew from the press follows an outline closer than any cut, and is
- * taken where it is nearly as much of a thing.
+ * taken where it is nearly as much of a thing. What holds another thing beside the pressed one counts less.
  */
-const WEIGH = { border: -0.069, rim: -0.44, larger: 0.15, grown: 0.35 };
-/** What grew is clearly a thing from here on, and nothing else is tried: on faces that were measured none beat it. */
-const CLEAR = 1;
+const WEIGH = { border: -0.069, rim: -0.44, larger: 0.15 };
+/**
+ * What a guess that grew gains, and from where on it is clearly a thing and nothing else is tried: grown over a copy
+ * half as wide, and over the whole one, as before version 4 of the operation. What counts against two things was
+ * measured with the rest as it was; any weight from 0.3 to 0.7 does as well.
+ */
+const AS_ONE = { grown: 0.2, clear: 1.1, two: -0.55 };
+const AT_SIZES = { grown: 0.35, clear: 1, two: 0 };
 /**
  * Where it is known how much of the picture was found when it was pressed: each time a guess is e times more or less
  * than that counts so much against it, from a little on (the same border, laid on pixels again).
@@ -261,12 +272,16 @@ const HELD = 0.5;
 const AS_MUCH = 0.03;
 /** Not more than so many times the press is no thing. */
 const NO_THING = 3;
+/** What grew over the copy is found anew this near to its border, in pixels of the whole one. */
+const RIM = 3;
 
 /**
- * The same since version 2 of the operation: guessed at several sizes, the guess that looks most like a thing laid
- * along the picture's edges (see sizes.ts).
+ * The same since version 2 of the operation: guessed at several sizes (see sizes.ts); the guess that looks most like a
+ * thing is laid along the picture's edges. Since version 4 what is two things (see twoThings.ts) is taken less, and
+ * what grows from the press grows over a copy half as wide.
  *
  * @param share of the picture that was found where it was pressed, 0..1, for other frames; 0: not known
+ * @param before as before version 4
  * @returns 1 inside, 0 outside; null without a 1 in `marks`
  */
 export function pressedSkin(
@@ -275,6 +290,7 @@ export function pressedSkin(
   inside: Uint8Array | null,
   reach = 1,
   share = 0,
+  before = false,
 ): Uint8Array | null {
   if (!marks.includes(1)) return null;
   const first = (copy: SmallPicture, at: Marks): Float32Array => {
@@ -287,18 +303,71 @@ export function pressedSkin(
   const half = halved(p);
   const halfMarks = halvedMarks(marks, p.w, p.h);
   const pressed = indicesOf(halfMarks).length;
-  const grown = growSkin(p, marks, inside, reach)!.mask;
   const asMuch = (m: Uint8Array): number =>
     share > 0 ? HELD * Math.max(0, Math.abs(Math.log(Math.max(1, count(m)) / (share * m.length))) - AS_MUCH) : 0;
-  const grownHalf = halvedMost(grown, p.w, p.h);
-  const clear = thingness(half, grownHalf, pressed) - asMuch(grownHalf);
-  if (clear >= CLEAR) return grown;
-  let [best, most] = [null as Guess | null, clear + WEIGH.grown];
-  for (const guess of atSizes(p, half, marks, inside, first, share)) {
-    const v = thingness(half, guess.mask, pressed) - asMuch(guess.mask);
+  // On the copy a press among strokes may not be seen: then it grows over the whole one.
+  const whole = before || pressed === 0 ? growSkin(p, marks, inside, reach)!.mask : null;
+  const grown = whole
+    ? halvedMost(whole, p.w, p.h)
+    : growSkin(half, halfMarks, inside && halvedMarks(inside, p.w, p.h), reach)!.mask;
+  const weigh = whole ? AT_SIZES : AS_ONE;
+  const asGrown = (): Uint8Array => whole ?? atRim(p, half, grown, marks, inside);
+  const clear = thingness(half, grown, pressed) - asMuch(grown);
+  if (clear >= weigh.clear) return asGrown();
+  const guesses = atSizes(p, half, marks, inside, first, share, !before);
+  const masks = [grown, ...guesses.map((g) => g.mask)];
+  const two = weigh.two === 0 ? null : twoThings(half, masks, looksOf(half), NO_THING * pressed);
+  let [best, most] = [null as Guess | null, clear + weigh.grown + weigh.two * (two?.[0] ?? 0)];
+  for (const [k, guess] of guesses.entries()) {
+    const v = thingness(half, guess.mask, pressed) - asMuch(guess.mask) + weigh.two * (two?.[k + 1] ?? 0);
     if (v > most) [best, most] = [guess, v];
   }
-  return best === null ? grown : carved(p, marks, laidAt(p, marks, inside, half, best));
+  return best === null ? asGrown() : carved(p, marks, laidAt(p, marks, inside, half, best));
+}
+/** Pixels that are in or have one that is within r (by sides, step by step). */
+const outer = (m: Uint8Array, w: number, r: number): Uint8Array => {
+  let a = m;
+  for (let k = 0; k < r; k++) {
+    const b = a.slice();
+    for (let i = 0; i < a.length; i++) {
+      const x = i % w;
+      if ((x > 0 && a[i - 1]) || (x + 1 < w && a[i + 1]) || a[i - w] || a[i + w]) b[i] = 1;
+    }
+    a = b;
+  }
+  return a;
+};
+/** What was found on the copy half as wide, found anew near its border on the whole one. */
+function atRim(
+  p: SmallPicture,
+  half: SmallPicture,
+  mask: Uint8Array,
+  marks: Marks,
+  inside: Uint8Array | null,
+): Uint8Array {
+  const [looks, halfLooks] = [looksOf(p), looksOf(half)];
+  const up = doubled(mask, half.w, half.h, p.w, p.h);
+  const core = inner(up, p.w, RIM);
+  const about = outer(up, p.w, RIM);
+  const pressed = indicesOf(marks);
+  for (const i of pressed) about[i] = 1;
+  if (inside) for (let i = 0; i < about.length; i++) if (inside[i] === 0) about[i] = 0;
+  const lit = median(Float32Array.from(pressed, (i) => looks.light[i]!));
+  const model = fitSkin(looks, some([...pressed, ...indicesOf(core)], 3000), lit, 1);
+  // The copy has less noise, the whole one the finer border: what either says belongs does.
+  const belongs = new Float32Array(p.w * p.h);
+  const at = marks.slice();
+  for (let y = 0, i = 0; y < p.h; y++)
+    for (let x = 0; x < p.w; x++, i++) {
+      if (about[i] === 0) continue;
+      const j = Math.min(half.h - 1, y >> 1) * half.w + Math.min(half.w - 1, x >> 1);
+      belongs[i] = Math.max(
+        skinAt(model, looks.light[i]!, looks.sat[i]!, looks.hue[i]!),
+        skinAt(model, halfLooks.light[j]!, halfLooks.sat[j]!, halfLooks.hue[j]!),
+      );
+      if (core[i] === 1 && at[i] === 0 && belongs[i]! > GATE) at[i] = 1;
+    }
+  return growOver(p, belongs, at, about, { cap: 1, smallest: SMALLEST }, differences(p));
 }
 /** A cut is smooth: eyes and what else within it is nothing like its skin is taken out again. */
 function carved(p: SmallPicture, marks: Marks, mask: Uint8Array): Uint8Array {

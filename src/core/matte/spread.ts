@@ -3,6 +3,7 @@
  * distance (P. Soille, "Morphological image analysis", 2003, 6.4; raster passes after A. Rosenfeld, J. Pfaltz, 1968)
  * over a cost that is low where the colour belongs and high at edges; a pixel goes to whichever it is nearer.
  */
+import { nth } from '../math/stats';
 import { divider } from './divide';
 import { likeness } from './likeness';
 import type { Likeness } from './likeness';
@@ -59,7 +60,7 @@ export function textureOf(p: SmallPicture, by: Differences, marks: Marks): numbe
       if (x + 1 < p.w && marks[i + 1] === 1) d.push(by[0]![i]!);
       if (y + 1 < p.h && marks[i + p.w] === 1) d.push(by[1]![i]!);
     }
-  return Float32Array.from(d).sort()[Math.floor(0.75 * (d.length - 1))] ?? 0;
+  return d.length > 0 ? nth(Float32Array.from(d), Math.floor(0.75 * (d.length - 1))) : 0;
 }
 
 /** Neighbours that a pass from the left top has been at already: right, below and the diagonals; four edges a pixel. */
@@ -72,7 +73,13 @@ const NEXT = [
 
 /** How a pixel differs from each of its next ones; what grows again and again over a picture asks once. */
 export type Differences = readonly Float32Array[];
-export const differences = (p: SmallPicture): Differences =>
+const asked = new WeakMap<SmallPicture, Differences>();
+export function differences(p: SmallPicture): Differences {
+  const known = asked.get(p) ?? differencesOf(p);
+  asked.set(p, known);
+  return known;
+}
+const differencesOf = (p: SmallPicture): Differences =>
   NEXT.map(([dx, dy]) => {
     const out = new Float32Array(p.w * p.h);
     for (let y = 0; y < p.h - dy; y++)

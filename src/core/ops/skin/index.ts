@@ -11,7 +11,7 @@ export default defineKeyFrameOp<typeof params>({
     'Finds the skin of the person that was pressed: colour that behaves as theirs does in light and shade, up to an ' +
     'edge, at the size at which it looks most like a thing. Further strokes that say "this" and "not this" go on ' +
     'from there; shapes that it is joined with by "and" are where it may be.',
-  version: 3,
+  version: 4,
   params,
   refs: [
     'the cheapest border: Y. Boykov, M.-P. Jolly, "Interactive graph cuts", ICCV 2001',
@@ -24,16 +24,23 @@ export default defineKeyFrameOp<typeof params>({
   migrations: [
     { from: 1, up: (s) => ({ ...s, found: 'grown' }) },
     { from: 2, up: (s) => s },
+    { from: 3, up: (s) => ({ ...s, found: s['found'] ?? 'sizes' }) },
   ],
   plain: true,
   prepare: ({ reachPct, brushPx, found, sharePct }, ctx) =>
-    grownBlock(reachPct, brushPx, ctx, { asGrown: found === 'grown', share: sharePct / 100 }),
+    grownBlock(reachPct, brushPx, ctx, {
+      asGrown: found === 'grown',
+      together: found === 'sizes',
+      share: sharePct / 100,
+    }),
   workPlanes: 0,
   passes: () => [{ name: 'grow', whole: true, slowMs: 20_000 }],
   kernels: {
     grow: (block, run) =>
-      grown(block, run, (p, marks, inside, reach, { asGrown, share }) =>
-        asGrown ? (growSkin(p, marks, inside, reach)?.mask ?? null) : pressedSkin(p, marks, inside, reach, share),
+      grown(block, run, (p, marks, inside, reach, { asGrown, together, share }) =>
+        asGrown
+          ? (growSkin(p, marks, inside, reach)?.mask ?? null)
+          : pressedSkin(p, marks, inside, reach, share, together),
       ),
   },
   say: () => ['the skin that was pressed spreads'],

@@ -22,10 +22,12 @@ export const params = {
     doc: 'Width of a press and of the strokes.',
   }),
   found: choice({
-    default: 'sizes',
-    options: { sizes: 'At several sizes', grown: 'As in older projects' },
+    default: 'one',
+    options: { one: 'As one thing', sizes: 'At several sizes', grown: 'As it grows' },
     label: 'Found',
-    doc: 'What was pressed is looked for at several sizes. Older projects keep the way they were made with.',
+    doc:
+      'What was pressed is looked for at several sizes; what holds another thing as well is taken less. Older ' +
+      'projects keep the way they were made with.',
     whenSet: true,
   }),
   sharePct: num({

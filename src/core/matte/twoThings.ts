@@ -1,0 +1,142 @@
+/**
+ * Whether a guess at a thing is two things: a face with its hat, a jaw with a strip of the wall beside it. Another,
+ * smaller guess lies within it, and what it holds beyond that one is parted from it by an edge and has another colour.
+ * A neck in the chin's shadow is parted by an edge as well, but has the face's hue; a cheek in warmer light has another
+ * hue, but no edge lies between.
+ */
+import { median } from '../math/stats';
+import type { SmallPicture } from './spread';
+
+/** Hue in radians and chroma over light of each pixel. */
+export interface Colours {
+  hue: Float32Array;
+  sat: Float32Array;
+}
+/** The smaller guess has at least so much of the larger one, and lies in it but for so much of itself. */
+const HELD = { least: 0.35, beyond: 0.05 };
+/** What the larger one holds beyond it in all, and a piece of that, of the larger one's pixels. */
+const MORE = { all: 0.12, piece: 0.06 };
+/** They touch along so many times the smaller one's width. */
+const TOUCHES = 0.15;
+/** Least chroma over light that another is a share of. */
+const PALE = 0.05;
+/** How a difference of chroma counts beside one of hue, both at most 1. */
+const CHROMA = 0.5;
+/** Difference over an edge, two pixels on either side, that is a whole one. */
+const EDGE = 0.12;
+
+export const wrap = (a: number): number => (a > Math.PI ? a - 2 * Math.PI : a < -Math.PI ? a + 2 * Math.PI : a);
+/** How much of an edge lies between pixels j and k: what their neighbours away from each other, i and l, differ by. */
+export const edgeOver = ({ L, a, b }: SmallPicture, i: number, l: number): number =>
+  Math.min(1, Math.sqrt((L[i]! - L[l]!) ** 2 + 4 * (a[i]! - a[l]!) ** 2 + 4 * (b[i]! - b[l]!) ** 2) / EDGE);
+
+/** Hue and chroma in the middle of a mask; its border, where colours mix, only where there is nothing else. */
+function colourOf({ hue, sat }: Colours, of: (i: number) => boolean, w: number, n: number): [number, number] {
+  const all: number[] = [];
+  const core: number[] = [];
+  for (let i = 0; i < n; i++) {
+    if (!of(i)) continue;
+    all.push(i);
+    const x = i % w;
+    const about = x > 0 && x + 1 < w && i >= w && i + w < n;
+    if (about && [-w - 1, -w, -w + 1, -1, 1, w - 1, w, w + 1].every((d) => of(i + d))) core.push(i);
+  }
+  const at = core.length < 8 ? all : core;
+  const middle = (f: (i: number) => number): number => median(Float32Array.from(at, f));
+  const axis = Math.atan2(
+    middle((i) => Math.sin(hue[i]!) * sat[i]!),
+    middle((i) => Math.cos(hue[i]!) * sat[i]!),
+  );
+  return [axis + middle((i) => wrap(hue[i]! - axis)), middle((i) => sat[i]!)];
+}
+
+/** Pieces of `of` that hang together by sides, none smaller than `least`: which one each pixel is of, from 1 on. */
+function piecesOf(of: Uint8Array, w: number, least: number): { piece: Uint16Array; count: number } {
+  const piece = new Uint16Array(of.length);
+  const seen = new Uint8Array(of.length);
+  let count = 0;
+  for (let start = 0; start < of.length; start++) {
+    if (of[start] === 0 || seen[start] === 1) continue;
+    const todo = [start];
+    seen[start] = 1;
+    const look = (j: number): void => {
+      if (of[j] === 0 || seen[j] === 1) return;
+      seen[j] = 1;
+      todo.push(j);
+    };
+    for (let at = 0; at < todo.length; at++) {
+      const i = todo[at]!;
+      const x = i % w;
+      if (x > 0) look(i - 1);
+      if (x + 1 < w) look(i + 1);
+      if (i >= w) look(i - w);
+      if (i + w < of.length) look(i + w);
+    }
+    if (todo.length < least) continue;
+    count++;
+    for (const i of todo) piece[i] = count;
+  }
+  return { piece, count };
+}
+
+/** How much of an edge parts a mask from each piece beside it, 0..1, and along how many pairs of pixels. */
+function partings(
+  p: SmallPicture,
+  mask: Uint8Array,
+  piece: Uint16Array,
+  count: number,
+): { edge: number; pairs: number }[] {
+  const { w, h } = p;
+  const sums = Array.from({ length: count + 1 }, () => ({ edge: 0, pairs: 0 }));
+  const pair = (i: number, j: number, k: number, l: number): void => {
+    const at = mask[j] === 1 ? piece[k]! : mask[k] === 1 ? piece[j]! : 0;
+    if (at === 0) return;
+    sums[at]!.edge += edgeOver(p, i, l);
+    sums[at]!.pairs++;
+  };
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const i = y * w + x;
+      if (x > 0 && x + 2 < w) pair(i - 1, i, i + 1, i + 2);
+      if (y > 0 && y + 2 < h) pair(i - w, i, i + w, i + 2 * w);
+    }
+  return sums.map(({ edge, pairs }) => ({ edge: pairs > 0 ? edge / pairs : 0, pairs }));
+}
+
+/**
+ * @param masks guesses at the same thing, 1 inside
+ * @param least a guess of fewer pixels says nothing about others
+ * @returns of each, 0 (one thing, as far as the others tell) to 1.5: the edge, cubed (one that goes all along counts),
+ *   times the difference in hue (radians, at most 1) and half of that in chroma (as a share, at most 1)
+ */
+export function twoThings(p: SmallPicture, masks: readonly Uint8Array[], colours: Colours, least: number): number[] {
+  const n = p.w * p.h;
+  const areas = masks.map((m) => m.reduce((sum, v) => sum + v, 0));
+  const own = masks.map((): [number, number] | null => null);
+  return masks.map((A, i) => {
+    let most = 0;
+    masks.forEach((B, j) => {
+      if (i === j || areas[j]! < Math.max(1, least, HELD.least * areas[i]!) || areas[j]! >= areas[i]!) return;
+      let both = 0;
+      for (let k = 0; k < n; k++) both += A[k]! & B[k]!;
+      if (both < (1 - HELD.beyond) * areas[j]! || areas[i]! - both < MORE.all * areas[i]!) return;
+      const { piece, count } = piecesOf(
+        A.map((v, k) => v & (1 - B[k]!)),
+        p.w,
+        MORE.piece * areas[i]!,
+      );
+      if (count === 0) return;
+      const between = partings(p, B, piece, count);
+      for (let q = 1; q <= count; q++) {
+        const { edge, pairs } = between[q]!;
+        if (pairs < TOUCHES * Math.sqrt(areas[j]!)) continue;
+        const [hue, sat] = (own[j] ??= colourOf(colours, (k) => B[k] === 1, p.w, n));
+        const [hue2, sat2] = colourOf(colours, (k) => piece[k] === q, p.w, n);
+        const apart =
+          Math.min(1, Math.abs(wrap(hue2 - hue))) + CHROMA * Math.min(1, Math.abs(sat2 - sat) / Math.max(PALE, sat));
+        most = Math.max(most, edge ** 3 * apart);
+      }
+    });
+    return most;
+  });
+}
