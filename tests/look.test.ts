@@ -113,6 +113,51 @@ describe('look', () => {
     const off = await draw(strong!, {}, { against: calm! });
     expect(Buffer.compare(Buffer.from(off), Buffer.from(await draw(strong!, {})))).toBe(0);
   });
+  it('another picture is fitted into the frame, whole, by the shape of its pixels, black about it', async () => {
+    // Half as wide as high: as high as the frame, a third of its width, in the middle.
+    const flat = (width: number, height: number, to: readonly number[]): DecodedPicture => {
+      const { alphaPlane: _, ...rest } = picture;
+      const rgb = Uint8Array.from({ length: 3 * width * height }, (_x, i) => to[i % 3]!);
+      return { ...rest, width, height, alpha: false, rgb };
+    };
+    s.open('tall', flat(64, 128, [200, 100, 50]));
+    s.open('tiny', flat(6, 4, [10, 60, 110]));
+    const other = (media: string): ShotState => ({ ...shot(), media });
+    for (const quality of ['final', 'draft'] as const) {
+      const draw = async (against: ShotState, more: Partial<RenderRequest> = {}) => {
+        const q = { ...request(shot(), { compare: 'wipe', wipeX: W }), against, quality, ...more };
+        const { rgba } = await s.render(q);
+        return (x: number, y: number): number[] => Array.from(rgba.slice(4 * (y * W + x), 4 * (y * W + x) + 3));
+      };
+      const tall = await draw(other('tall'));
+      const lit = Array.from({ length: W }, (_, x) => x).filter((x) => tall(x, 32)[0] !== 0);
+      expect([lit[0], lit.at(-1), lit.length]).toEqual([32, 63, 32]);
+      for (const y of [0, 63]) expect(tall(48, y)).toEqual([200, 100, 50]);
+      const wide = await draw(other('tall'), { againstAspect: 2 });
+      expect([16, 79].map((x) => wide(x, 32)[0])).toEqual([200, 200]);
+      expect([15, 80].map((x) => wide(x, 32)[0])).toEqual([0, 0]);
+      // As large as it takes, and with its own corrections.
+      const tiny = await draw(other('tiny'));
+      for (const [x, y] of [
+        [0, 0],
+        [95, 63],
+        [48, 32],
+      ] as const)
+        expect(tiny(x, y)).toEqual([10, 60, 110]);
+      const grey = await draw({
+        ...other('tiny'),
+        corrections: [whole('c', newUse('s', 'saturation', { amountPct: 0 }))],
+      });
+      expect(new Set(grey(48, 32)).size).toBe(1);
+      // On the far side of the edge it is the picture itself, to the byte.
+      const own = await draw(other('tiny'), { view: { ...request(shot()).view, compare: 'wipe', wipeX: 0 } });
+      for (const [x, y] of [
+        [10, 10],
+        [80, 50],
+      ] as const)
+        expect(own(x, y)).toEqual(await at({}, x, y));
+    }
+  });
   it('a mark keeps what it means and dims the rest, of the picture before or after', async () => {
     const band = { kind: 'band', channel: 'y', lo: 0.5, hi: 0.7 } as const;
     expect(await at({ select: { ...band, when: 'after' } }, 10, 10)).toEqual([190, 140, 112]);

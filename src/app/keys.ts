@@ -27,6 +27,7 @@ export const shortcuts: { title: string; list: Shortcut[] }[] = [
       { keys: 'W', does: 'Wipe; the knob on its edge turns it' },
       { keys: 'Shift W', does: 'Blink: before and after in turn' },
       { keys: 'S', does: 'Side by side' },
+      { keys: 'Shift H', does: 'Hold this frame, to compare others with it' },
       { keys: 'V', does: 'False colours: levels, off-line, chroma, clipped' },
       { keys: 'F', does: 'Fit or full size' },
       { keys: 'Shift F', does: 'Hold still what follows; let it move' },

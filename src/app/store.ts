@@ -89,6 +89,11 @@ export type ToolName =
 export type Sampling = 'again' | 'add' | 'take';
 export type ThemeName = 'darker' | 'lighter';
 
+/** A frame as it looked when it was held. */
+export interface Reference {
+  name: string;
+  state: ShotState;
+}
 /** What a person looks at and how: nothing of it is in the project. */
 interface BenchState {
   shot: string | null;
@@ -109,7 +114,7 @@ interface BenchState {
   alone: string | null;
   /** `blink`: before and after in turn, at one place. */
   compare: CompareMode | 'blink';
-  /** What is compared with: `converted`, `came`, `without`, or the id of a version. */
+  /** What is compared with: `converted`, `came`, `without`, `held`, or the id of a version or of another shot. */
   against: string;
   /** Where the wipe's edge stands, as shares of the picture's width and height; how far it is turned, clockwise. */
   wipe: number;
@@ -132,7 +137,7 @@ interface BenchState {
   /** What is marked in a scope, and in which. */
   select: { slot: number; when: 'after' | 'before'; what: ScopeSelect } | null;
   /** A frame held for comparing, as it looked then. */
-  reference: { name: string; state: ShotState } | null;
+  reference: Reference | null;
   /** The patch of which the picture shows what its reading leaves out. */
   usedOf: string | null;
   /** The tonal zones that their false colours are about. */

@@ -7,9 +7,10 @@ import type { EncodingRef } from '../core/color/encodings';
 import type { AnyRecord, VersionRecord } from '../document/records';
 import { looseSchemas, PROJECT_VERSION } from '../document/schema';
 import * as act from './actions';
-import { requestOf } from './bench/request';
+import { atFrame, requestOf } from './bench/request';
 import type { Looking } from './bench/request';
 import { useNotices } from './notices';
+import { holdReference } from './reference';
 import { useDoc } from './store';
 import { goBack, keepVersion, recordsWith, removeVersion, versionsOf } from './versions';
 import { shotRecord, stillRecord } from '../../testkit/records';
@@ -119,5 +120,38 @@ describe('versions of a shot', () => {
     expect(
       requestOf(records(), { ...look, view: { ...view, compare: 'off' }, against: last().id })!.request.against,
     ).toBe(undefined);
+  });
+
+  it('beside it stand a frame that is held, at its own frame, and another shot; one that is gone is none', () => {
+    const b2: AnyRecord[] = [{ ...stillRecord('b', 800), pixelAspect: [2, 1] }, shotRecord('b', 2)];
+    useDoc.getState().load({ ...records(), ...Object.fromEntries(b2.map((r) => [r.id, r])) });
+    const c = act.addCorrection('shot:a');
+    act.setMix(c.id, 30);
+    const held = holdReference(shot());
+    act.setMix(c.id, 80);
+    const view = { w: 64, h: 36, scale: 0.04, offX: 0, offY: 0, mode: 'picture', compare: 'side', wipeX: 0 } as const;
+    const look: Looking = {
+      ...{ shot: 'shot:a', correction: c.id, alone: null, bypass: false, preview: null, slots: [], px: {}, bits: 16 },
+      view,
+      held,
+    };
+    const ask = (against: string, more: Partial<Looking> = {}) => requestOf(records(), { ...look, against, ...more })!;
+    const asked = ask('held');
+    expect(asked.request.against!.corrections[0]!.mixPct).toBe(30);
+    expect(asked.request.shot.corrections[0]!.mixPct).toBe(80);
+    expect(asked.request.againstAspect).toBe(1);
+    // The picture goes on, what is held does not.
+    expect(atFrame(asked, 9).shot.frame).toBe(9);
+    expect(atFrame(asked, 9).against!.frame).toBe(held.state.frame);
+    expect(ask('held', { held: null }).request.against).toBeUndefined();
+    const gone = { ...held, state: { ...held.state, media: 'media:gone' } };
+    expect(ask('held', { held: gone }).request.against).toBeUndefined();
+    // The shot itself is no other one.
+    expect(ask('shot:a').request.against).toBeUndefined();
+    const b = ask('shot:b').request;
+    expect(b.against).toMatchObject({ media: 'media:b', corrections: [] });
+    // Its pixels are twice as wide as the shot's own.
+    expect(b.againstAspect).toBe(2);
+    expect(ask('held', { view: { ...view, compare: 'off' } }).request.against).toBeUndefined();
   });
 });

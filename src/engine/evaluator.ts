@@ -320,6 +320,24 @@ export class Evaluator {
     });
     return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
   }
+  /** A picture in the middle of a larger frame, black about it. */
+  async placed(p: Planes, w: number, h: number): Promise<Planes> {
+    if (p.w === w && p.h === h) return p;
+    const key = `placed|${p.key}|${w}x${h}`;
+    const n = w * h * 4;
+    const [left, top] = [(w - p.w) >> 1, (h - p.h) >> 1];
+    const [r, g, b] = await this.stage(key, [n, n, n], (at) => {
+      this.arena.look((v) => {
+        for (const [i, from] of [p.r, p.g, p.b].entries()) {
+          const to = v.f32(at[i]!, w * h).fill(0);
+          const src = v.f32(from, p.w * p.h);
+          for (let y = 0; y < p.h; y++) to.set(src.subarray(y * p.w, (y + 1) * p.w), (y + top) * w + left);
+        }
+      });
+      return Promise.resolve();
+    });
+    return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
+  }
   async halveMatte(m: Matte, w: number, h: number): Promise<Matte> {
     const hw = (w + 1) >> 1;
     const hh = (h + 1) >> 1;

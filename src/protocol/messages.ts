@@ -112,6 +112,8 @@ export interface RenderRequest {
   view: View;
   /** What the picture is compared with in a wipe or side by side; left out: as converted, without any correction. */
   against?: ShotState;
+  /** Of another media: how wide its pixels are, over how wide those of the picture are. It is fitted into its frame. */
+  againstAspect?: number;
   quality: 'draft' | 'final';
   /** Empty: none now. A drag asks for them a dozen times a second. */
   scopes: readonly ScopeRequest[];

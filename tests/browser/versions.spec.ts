@@ -1,7 +1,7 @@
 /** Versions of a shot: kept, compared with in a wipe, gone back to; by mouse and keys, undone, kept over a reload. */
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { newCorrection, saved, sentence, watch } from './helpers';
+import { newCorrection, openBench, saved, sentence, watch } from './helpers';
 
 /** The picture as it is drawn, as numbers of a coarse grid. */
 const looks = (page: Page): Promise<string> =>
@@ -57,6 +57,54 @@ test('a version is kept, wiped against, gone back to in one undo', async ({ page
   await expect(row).toBeVisible();
   await page.getByRole('button', { name: 'Remove the version calm' }).click();
   await expect(row).toHaveCount(0);
+  expect(faults).toEqual([]);
+});
+
+test('a frame that is held stands beside other shots, and over a reload; another shot does as it stands', async ({
+  page,
+}) => {
+  const faults = watch(page);
+  /** Mean of the picture's left half and of its right one, of 255. */
+  const halves = (): Promise<number[]> =>
+    page.evaluate(() => {
+      const c = document.querySelector<HTMLCanvasElement>('[role="application"] canvas');
+      if (!c) return [];
+      const { width: w, height: h } = c;
+      const d = c.getContext('2d')!.getImageData(0, h / 2 - 20, w, 40).data;
+      const sum = [0, 0, 0, 0, 0, 0];
+      for (let i = 0; i < d.length; i += 4)
+        for (let k = 0; k < 3; k++) sum[((i / 4) % w < w / 2 ? 0 : 3) + k]! += d[i + k]! / (w * 20);
+      return sum.map(Math.round);
+    });
+  await newCorrection(page, 'courier');
+  await page.getByRole('button', { name: /^4\s*Check/ }).click();
+  await page.getByRole('application').focus();
+  await page.keyboard.press('s');
+  await page.getByLabel('Compared with').selectOption('converted');
+  // Nothing is corrected yet: both sides show the courier.
+  await expect.poll(async () => (await halves()).slice(0, 3).join() === (await halves()).slice(3).join()).toBe(true);
+  const courier = (await halves()).slice(0, 3);
+  await page.getByRole('button', { name: 'Hold this frame' }).click();
+  await expect(page.getByText('Courier is held as it looks now').first()).toBeVisible();
+  await expect(page.getByLabel('Compared with')).toHaveValue('held');
+
+  await openBench(page, 'night-rack');
+  await expect.poll(async () => (await halves()).slice(0, 3)).toEqual(courier);
+  const night = (await halves()).slice(3);
+  expect(night).not.toEqual(courier);
+  await saved(page);
+  await page.reload();
+  await expect.poll(async () => [...(await halves())]).toEqual([...courier, ...night]);
+  await expect(page.getByLabel('Compared with').locator('option', { hasText: 'held: Courier' })).toHaveCount(1);
+
+  // By the keyboard: what is looked at now is held, and another shot stands beside it. The clip has another size.
+  await page.getByLabel('Compared with').selectOption({ label: 'Crossing' });
+  await expect.poll(async () => (await halves()).slice(0, 3)).not.toEqual(courier);
+  expect((await halves()).slice(3)).toEqual(night);
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+H');
+  await expect.poll(async () => [...(await halves())]).toEqual([...night, ...night]);
+  await page.keyboard.press('s');
   expect(faults).toEqual([]);
 });
 

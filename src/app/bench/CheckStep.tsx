@@ -15,6 +15,7 @@ import { useIsOld } from '../overTime';
 import { player } from '../player';
 import { useLive } from '../live';
 import { guard, sayNews } from '../notices';
+import { compareWithThis } from '../reference';
 import { saveReport } from '../report';
 import { summaryOf } from '../reportText';
 import { useDoc, useSession } from '../store';
@@ -158,6 +159,12 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
         >
           Blink
         </ToggleButton>
+        <Button
+          onPress={() => compareWithThis(shot)}
+          tip="Keeps this frame as it looks now, to compare others with it, of other shots too (Shift H)"
+        >
+          Hold this frame
+        </Button>
         <ToggleButton
           isSelected={mode === 'change'}
           onChange={(x) => set({ mode: x ? 'change' : 'picture' })}

@@ -24,6 +24,7 @@ import { shotState } from '../actions';
 import { engine } from '../engine';
 import { asideFailed } from '../notices';
 import { useLive } from '../live';
+import { holdReference } from '../reference';
 import { useDoc, useSession } from '../store';
 import { noGesture } from './helpers';
 import { keyFromScope, marking, paintMark, paintScope, paintSelect, selectSaid } from './scopePaint';
@@ -331,7 +332,7 @@ function Options({
               look="outline"
               onPress={() => {
                 set({
-                  reference: { name: shot.name, state: shotState(useDoc.getState().records, shot) },
+                  reference: holdReference(shot),
                   slots: slots.map((s, i) => (i === index ? { ...s, ghost: 'reference' } : s)),
                 });
               }}

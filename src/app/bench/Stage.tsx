@@ -13,6 +13,7 @@ import { asideFailed } from '../notices';
 import { useLive } from '../live';
 import { player, usePlay } from '../player';
 import { aspectOf, WideProvider } from '../pixelAspect';
+import { otherOf } from '../reference';
 import { useFrame } from '../values';
 import { useDoc, useSession } from '../store';
 import { placing, zoomAbout } from './geometry';
@@ -80,6 +81,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     alone,
     compare,
     against,
+    reference,
     wipe,
     wipeY,
     wipeDeg,
@@ -150,7 +152,22 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       select: select ? { ...select.what, when: select.when } : null,
       zonesOf,
     };
-    return { shot: shot.id, correction: corrId, alone, bypass, preview, view, slots, px, bits, against, hold, trial };
+    const held = reference;
+    return {
+      shot: shot.id,
+      correction: corrId,
+      alone,
+      bypass,
+      preview,
+      view,
+      slots,
+      px,
+      bits,
+      against,
+      held,
+      hold,
+      trial,
+    };
   }, [
     shot.id,
     corrId,
@@ -180,9 +197,11 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     px,
     bits,
     against,
+    reference,
   ]);
   const asked = useMemo(() => requestOf(records, look), [records, look]);
   const part = partAlone(records, shot.id, look);
+  const other = useMemo(() => otherOf(records, shot, against, reference), [records, shot, against, reference]);
   useRender(canvas, { records, look, frame, asked }, dragging || preview !== null, showing);
   useEffect(() => {
     player.attach(
@@ -487,6 +506,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       </WideProvider>
       {compare === 'wipe' && (
         <WipeLine
+          other={other?.name ?? null}
           at={[
             (wipe * media.width - place.offX) * place.scale * wide,
             (wipeY * media.height - place.offY) * place.scale,
@@ -501,7 +521,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
       {drawing && <Hint role="status">{typeof drawing.hint === 'string' ? drawing.hint : drawing.hint()}</Hint>}
       {tool === 'none' && part && !bypass && <Hint>{`Only ${part.name} is looked at, as it is before tidying`}</Hint>}
       {tool === 'none' && <PressBar />}
-      {compare === 'blink' && <Hint data-blink={blink}>{blink ? 'Before' : 'After'}</Hint>}
+      {compare === 'blink' && <Hint data-blink={blink}>{blink ? (other?.name ?? 'Before') : 'After'}</Hint>}
       {tool === 'none' && bypass && <Hint>All corrections are off while you compare</Hint>}
     </Area>
   );

@@ -3,21 +3,32 @@ import { useState } from 'react';
 import { Undo2, X } from 'lucide-react';
 import { useShallow } from 'zustand/react/shallow';
 import styled from 'styled-components';
+import { shotsOf } from '../../document/records';
 import type { ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Select, TextField } from '../../ui/controls';
+import { mediaIdOf } from '../mediaKey';
 import { guard } from '../notices';
+import { HELD } from '../reference';
 import { useDoc, useSession } from '../store';
 import { goBack, keepVersion, removeVersion, versionsOf } from '../versions';
 
+const TITLE =
+  'The other side: before all corrections, the file as it came, without the chosen correction, a version, the frame ' +
+  'that is held (Shift H), or another shot as it stands';
 /** What stands on the other side of a wipe. */
 export function AgainstSelect({ shot }: { shot: ShotRecord | null }) {
-  const { against, set } = useSession();
+  const { against, reference, set } = useSession();
   const versions = useDoc(useShallow((s) => (shot ? versionsOf(s.records, shot.id) : [])));
-  const known = ['converted', 'came', 'without'].includes(against) || versions.some((v) => v.id === against);
+  const others = useDoc(useShallow((s) => shotsOf(s.records).filter((x) => x.id !== shot?.id)));
+  const there = useDoc((s) => reference !== null && mediaIdOf(reference.state.media) in s.records);
+  const known =
+    ['converted', 'came', 'without'].includes(against) ||
+    (against === HELD && there) ||
+    [...versions, ...others].some((v) => v.id === against);
   return (
     <Select
       aria-label="Compared with"
-      title="The other side: before all corrections, the file as it came, without the chosen correction, or a version"
+      title={TITLE}
       value={known ? against : 'converted'}
       onChange={(e) => set({ against: e.target.value })}
       style={{ maxWidth: 104, flex: 'none' }}
@@ -30,6 +41,16 @@ export function AgainstSelect({ shot }: { shot: ShotRecord | null }) {
           {v.name}
         </option>
       ))}
+      {there && <option value={HELD}>held: {reference!.name}</option>}
+      {others.length > 0 && (
+        <optgroup label="another shot">
+          {others.map((o) => (
+            <option key={o.id} value={o.id}>
+              {o.name}
+            </option>
+          ))}
+        </optgroup>
+      )}
     </Select>
   );
 }

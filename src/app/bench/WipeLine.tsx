@@ -60,12 +60,15 @@ export function WipeLine({
   wide,
   picture,
   toPicture,
+  other,
 }: {
   at: [number, number];
   size: { w: number; h: number };
   wide: number;
   picture: { width: number; height: number };
   toPicture(e: PointerEvent): { x: number; y: number };
+  /** What lies on the first side, where that is not the picture before. */
+  other: string | null;
 }) {
   const { wipe, wipeY, wipeDeg, set } = useSession();
   const [x, y] = at;
@@ -90,7 +93,7 @@ export function WipeLine({
       <Line
         role="slider"
         tabIndex={0}
-        aria-label="Wipe: before on one side of the edge, after on the other"
+        aria-label={`Wipe: ${other ?? 'before'} on one side of the edge, after on the other`}
         aria-valuenow={Math.round(wipe * 100)}
         aria-valuemin={0}
         aria-valuemax={100}

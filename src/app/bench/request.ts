@@ -6,6 +6,8 @@ import type { CorrectionRecord, Records, ShotId } from '../../document/records';
 import { put } from '../../document/history';
 import type { RenderRequest, ShotState, View } from '../../protocol/messages';
 import { shotState } from '../actions';
+import { otherOf } from '../reference';
+import type { Reference } from '../store';
 import { recordsWith } from '../versions';
 import { shiftOf } from './hold';
 import type { Hold, Shift, ShiftAt } from './hold';
@@ -31,8 +33,13 @@ export interface Looking {
   slots: readonly ScopeSlot[];
   px: Record<number, readonly [number, number]>;
   bits: 8 | 16;
-  /** What a wipe or side by side shows beside it: `converted` (left out), `came`, `without`, or the id of a version. */
+  /**
+   * What a wipe or side by side shows beside it: `converted` (left out), `came`, `without`, `held`, or the id of a
+   * version or of another shot.
+   */
   against?: string;
+  /** The frame that is held. */
+  held?: Reference | null;
   /** What the view holds still while the picture moves. */
   hold?: Hold | null;
 }
@@ -43,6 +50,8 @@ export interface Asked {
   keys: readonly string[];
   /** How far the view goes with what it holds still. */
   shift: ShiftAt;
+  /** What it is compared with stands, whatever frame is looked at. */
+  stands: boolean;
 }
 /** Of a correction that is not there yet. */
 const PREVIEW = 'preview';
@@ -111,10 +120,14 @@ export function requestOf(records: Records, look: Looking): Asked | null {
   if (!state) return null;
   const patches = patchesOf(records, look.shot);
   const { keys, list } = scopeRequests(look.slots, look.px, patches);
-  const against = againstOf(records, look, state);
+  const shot = shotsOf(records).find((x) => x.id === look.shot)!;
+  const compared = look.view.compare !== 'off';
+  const other = compared ? otherOf(records, shot, look.against ?? '', look.held ?? null) : null;
+  const against = other?.state ?? againstOf(records, look, state);
   return {
     request: {
       ...(against ? { against } : {}),
+      ...(other ? { againstAspect: other.aspect } : {}),
       shot: state,
       focus: look.preview ? (look.preview.correction ?? PREVIEW) : (look.trial?.id ?? look.correction),
       view: look.view,
@@ -125,13 +138,14 @@ export function requestOf(records: Records, look: Looking): Asked | null {
     },
     keys,
     shift: shiftOf(records, look.shot, look.hold ?? null),
+    stands: other !== null,
   };
 }
-export const atFrame = ({ request, shift }: Asked, frame: number): Asked['request'] => ({
+export const atFrame = ({ request, shift, stands }: Asked, frame: number): Asked['request'] => ({
   ...request,
   view: moved(request.view, shift(frame)),
   shot: { ...request.shot, frame },
-  ...(request.against ? { against: { ...request.against, frame } } : {}),
+  ...(request.against && !stands ? { against: { ...request.against, frame } } : {}),
 });
 /** The same view elsewhere on the picture. */
 const moved = (v: View, [dx, dy]: Shift): View =>

@@ -8,6 +8,7 @@ import { isTyping } from '../keys';
 import { nearMarker, toggleMarker } from '../markers';
 import { sayNews } from '../notices';
 import { aspectOf } from '../pixelAspect';
+import { compareWithThis } from '../reference';
 import { player } from '../player';
 import { useDoc, useSession } from '../store';
 import type { ViewMode } from '../../protocol/messages';
@@ -111,6 +112,7 @@ export function useBenchKeys(shot: ShotRecord | null, corr: CorrectionRecord | n
         p: () => tool('patch'),
         u: () => tool('patchFree'),
         h: () => {
+          if (e.shiftKey) return compareWithThis(sh);
           s.set({ shelf: true, shelfTab: 'chart' });
           tool('chart');
         },

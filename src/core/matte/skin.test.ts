@@ -162,7 +162,7 @@ describe('a press of an older project', () => {
       [3, { found: 'grown' }, 'grown'],
     ] as const)
       expect(migrateParams(skinOp, version, stored)['found']).toBe(found);
-    expect(skinOp.params.found.default).toBe('one');
+    expect(skinOp.params['found']?.default).toBe('one');
   });
 });
 

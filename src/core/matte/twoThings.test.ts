@@ -56,7 +56,7 @@ describe('two things in one guess', () => {
     const [, whole] = judged(HAT, 24);
     expect(whole).toBeLessThan(0.1 * judged(HAT)[1]!);
   });
-  it('are told only by a guess that lies within and is a good part of it, and by none that is too small to tell', () => {
+  it('are told only by a guess that lies within and is a good part of it, not by one too small to tell', () => {
     const { p, of } = picture(HAT);
     const all = both(FACE, ABOVE);
     expect(twoThings(p, [all], of, 20)).toEqual([0]);

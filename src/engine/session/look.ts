@@ -52,6 +52,9 @@ interface Part {
   level: number;
   box: Box;
 }
+const levelOf = (planes: Planes): Level => ({ planes, scale: 1, origin: [0, 0] });
+/** It is compared with another media, which need not have its size. */
+const isOther = (q: RenderRequest): boolean => q.against !== undefined && q.against.media !== q.shot.media;
 interface Shown extends Level {
   result: Result;
   step: StepResult | undefined;
@@ -85,7 +88,7 @@ export class Looks {
     this.h.ev.begin();
     const draft = q.quality === 'draft';
     const whole = async (ref: SourceRef): Promise<Level> =>
-      draft ? this.draft(ref, q.view.scale) : { planes: await this.h.full(ref), scale: 1, origin: [0, 0] };
+      draft ? this.draft(ref, q.view.scale) : levelOf(await this.h.full(ref));
     const part = draft ? this.partInView(q) : null;
     const at = part ? (ref: SourceRef): Promise<Level> => this.cut(ref, part) : whole;
     const shown = await this.runOver(q, at);
@@ -143,6 +146,8 @@ export class Looks {
    * the level that the final's view is taken from, or the next that is affordable. Null where all of it is needed.
    */
   private partInView(q: RenderRequest): Part | null {
+    // Where a picture of another size is fitted beside it, all of it is needed.
+    if (q.view.compare !== 'off' && isOther(q)) return null;
     const { width, height } = this.h.picture(q.shot);
     const v = q.view;
     const whole = this.draftScale(width, height, v.scale);
@@ -179,12 +184,29 @@ export class Looks {
     );
     const step = q.focus ? result.steps.get(q.focus) : undefined;
     const base = await this.h.base(q.shot, planes);
-    // The same picture with other corrections: what both have in common is computed once.
+    const { against } = q;
     const beside =
-      q.against && q.view.compare !== 'off'
-        ? (await this.h.over(q.against, async (ref) => (await at(ref)).planes, scale, undefined, origin)).out
-        : base;
+      !against || q.view.compare === 'off'
+        ? base
+        : isOther(q)
+          ? await this.fitted(q, against, planes)
+          : // The same picture with other corrections: what both have in common is computed once.
+            (await this.h.over(against, async (ref) => (await at(ref)).planes, scale, undefined, origin)).out;
     return { planes, scale, origin, result, step, base, beside };
+  }
+  /** Another picture with its own corrections, as large as fits into the frame of the one that is looked at. */
+  private async fitted(q: RenderRequest, against: ShotState, into: Planes): Promise<Planes> {
+    const p = this.h.picture(against);
+    const across = p.width * (q.againstAspect ?? 1);
+    const fit = Math.min(into.w / across, into.h / p.height);
+    const at = (ref: SourceRef): Promise<Level> =>
+      q.quality === 'draft' ? this.draft(ref, Math.min(1, fit)) : this.h.full(ref).then(levelOf);
+    const level = await at(against);
+    let { out } = await this.h.over(against, async (ref) => (await at(ref)).planes, level.scale);
+    const w = Math.max(1, Math.min(into.w, Math.round(across * fit)));
+    const h = Math.max(1, Math.min(into.h, Math.round(p.height * fit)));
+    while (out.w >= 2 * w && out.h >= 2 * h) out = await this.h.ev.halvePlanes(out);
+    return this.h.ev.placed(await this.h.ev.resizePlanes(out, w, h), into.w, into.h);
   }
   private async show(
     q: RenderRequest,
