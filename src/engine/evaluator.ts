@@ -605,11 +605,12 @@ export class Evaluator {
   ): Promise<void> {
     const work: Plane[] = [];
     try {
-      for (let i = 0; i < op.workPlanes; i++) work.push(this.arena.alloc(w * h * 4));
+      const spare = typeof op.workPlanes === 'number' ? op.workPlanes : op.workPlanes(w, h);
+      for (let i = 0; i < spare; i++) work.push(this.arena.alloc(w * h * 4));
       for (const pass of op.passes(use.block)) {
         this.check();
-        // A pass by one thread does not count while it works.
-        if (pass.whole) this.quiet((w * h) / 1000 + (pass.slowMs ?? 0));
+        // What one thread does in one go does not count while it works.
+        if (pass.whole || pass.pieces) this.quiet((w * h) / 1000 + (pass.slowMs ?? 0));
         await this.pool.run({ do: 'framePass', w, h, ...planes, work, use, pass: pass satisfies Pass });
       }
     } finally {

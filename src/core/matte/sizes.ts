@@ -14,9 +14,9 @@ import { differences, textureOf } from './spread';
 import type { Marks, SmallPicture } from './spread';
 
 /** Radii of the discs, of the picture's longer side: a face in a wide shot to one that fills the frame. */
-const SIZES = [0.028, 0.04, 0.057, 0.08, 0.113, 0.16, 0.226, 0.32];
+export const SIZES: readonly number[] = [0.028, 0.04, 0.057, 0.08, 0.113, 0.16, 0.226, 0.32];
 /** From here on a disc is moved about on a copy a quarter as wide; the smaller ones on one half as wide. */
-const COARSE = 0.1;
+export const COARSE = 0.1;
 /** No colour alone is surer than this. */
 const DOUBT = 0.02;
 /** In the middle of the disc it is the thing by this much; nothing at its border, twice as much against beyond. */
@@ -49,17 +49,21 @@ interface Ground {
 export interface Guess {
   /** Of the copy half as wide; 1 inside. */
   mask: Uint8Array;
-  /** Of how many radii it is drawn, of the longer side. */
+  /** Of the disc that it came from, of the longer side. */
   size: number;
-  /** Middles of its pieces, in pixels of the whole picture. */
-  middles: Point[];
   /** How well colours belong by what it taught, of the same copy. */
   belongs: Float32Array;
 }
 type Point = readonly [number, number];
 
-/** Half as wide and high: means of four pixels. */
+const halves = new WeakMap<SmallPicture, SmallPicture>();
+/** Half as wide and high: means of four pixels. Asked once of each picture. */
 export function halved(p: SmallPicture): SmallPicture {
+  const known = halves.get(p) ?? halfOf(p);
+  halves.set(p, known);
+  return known;
+}
+function halfOf(p: SmallPicture): SmallPicture {
   const [w, h] = [Math.max(1, p.w >> 1), Math.max(1, p.h >> 1)];
   const [dx, dy] = [p.w > 1 ? 1 : 0, p.h > 1 ? p.w : 0];
   const plane = (q: Float32Array): Float32Array => {
@@ -254,6 +258,7 @@ function whole({ box, mask }: Pick<Found, 'box' | 'mask'>, w: number, h: number)
  * @param share of the picture that it is about, 0..1: only sizes near that are tried; 0: all
  * @param quick a border that was laid on the smallest copy is only laid anew about itself, and what another size found
  *   as well is found once; not so before version 4 of the operation
+ * @param sizes some of SIZES: those below COARSE, and those from there on, know nothing of each other
  * @returns from the smallest disc to the largest; none where the copies show no press
  */
 export function atSizes(
@@ -264,6 +269,7 @@ export function atSizes(
   first: (copy: SmallPicture, marks: Marks) => Float32Array,
   share = 0,
   quick = true,
+  sizes = SIZES,
 ): Guess[] {
   const halfMarks = halvedMarks(marks, p.w, p.h);
   const halfInside = inside && halvedMarks(inside, p.w, p.h);
@@ -279,7 +285,7 @@ export function atSizes(
   if (!seen.includes(small)) return [];
   const begin = new Map(seen.map((g) => [g, first(g.p, g.marks)]));
   const round = Math.sqrt((share * p.w * p.h) / Math.PI) / Math.max(p.w, p.h);
-  const tried = SIZES.filter((size) => share === 0 || Math.abs(Math.log(size / round)) < NEAR);
+  const tried = sizes.filter((size) => share === 0 || Math.abs(Math.log(size / round)) < NEAR);
   let before: Uint8Array | null = null;
   return tried.flatMap((size): Guess[] => {
     const rough = size < COARSE || !seen.includes(smaller) ? small : smaller;
@@ -307,14 +313,7 @@ export function atSizes(
     }
     const [far, fewest] = [size * Math.max(half.w, half.h), SHRUNK * small.pressed.length];
     const last = cutIn(small, middles, far, belongs, fewest, undefined, about);
-    return [
-      {
-        mask: whole(last, half.w, half.h),
-        size,
-        middles: last.middles.map(([x, y]) => [2 * x + 0.5, 2 * y + 0.5]),
-        belongs,
-      },
-    ];
+    return [{ mask: whole(last, half.w, half.h), size, belongs }];
   });
 }
 /** What two masks have in common, of what either has: 0..1. */
@@ -340,10 +339,15 @@ export function laidAt(
   q: Guess,
 ): Uint8Array {
   const g = groundOf(p, marks, inside);
+  const halfInside = inside && halvedMarks(inside, p.w, p.h);
+  const found = pieces(q.mask, halvedMarks(marks, p.w, p.h), halfInside ?? new Uint8Array(q.mask.length).fill(1), {
+    ...{ x: 0, y: 0, w: half.w, h: half.h },
+  });
+  const middles = found.middles.map(([x, y]): Point => [2 * x + 0.5, 2 * y + 0.5]);
   const guess = doubled(q.mask, half.w, half.h, p.w, p.h);
   const s = q.size * Math.max(p.w, p.h);
-  const box = boxAt(g, q.middles, s);
+  const box = boxAt(g, middles, s);
   const belongs = doubled(q.belongs, half.w, half.h, p.w, p.h);
   const taught = learn(g, { box, mask: cropped(guess, p.w, box) }, belongs);
-  return whole(cutIn(g, q.middles, s, taught, 1, guess), p.w, p.h);
+  return whole(cutIn(g, middles, s, taught, 1, guess), p.w, p.h);
 }

@@ -1,15 +1,14 @@
 /**
- * A person's skin from one press: colour that behaves as the pressed skin does in light and shade (saturation and hue
- * as straight lines over the logarithm of light), first as a guess at several sizes, whose borders are laid where the
- * picture has edges; then learnt again from what was found. The constants are where measuring on faces ended (rendered
- * ones in hard light, whole and cut closer, and a photograph).
+ * A person's skin: colour that behaves as the pressed skin does in light and shade (saturation and hue as straight
+ * lines over the logarithm of light), grown over from the press and learnt again from what was found. Which of several
+ * guesses is taken: see pressed.ts. The constants are where measuring on faces ended (rendered ones in hard light,
+ * whole and cut closer, and a photograph).
  */
 import { median } from '../math/stats';
-import { atSizes, doubled, halved, halvedMarks, halvedMost, laidAt } from './sizes';
-import type { Guess } from './sizes';
+import { doubled } from './sizes';
 import { differences, growOver, tidied } from './spread';
 import type { Differences, Marks, SmallPicture } from './spread';
-import { edgeOver, twoThings, wrap } from './twoThings';
+import { edgeOver, wrap } from './twoThings';
 
 /** What skin of this person looks like: numbers over log L. */
 export interface SkinModel {
@@ -80,7 +79,7 @@ interface Looks {
 const DARK = 0.02;
 const looked = new WeakMap<SmallPicture, Looks>();
 /** Asked once of each picture. */
-function looksOf(p: SmallPicture): Looks {
+export function looksOf(p: SmallPicture): Looks {
   const known = looked.get(p) ?? looksAt(p);
   looked.set(p, known);
   return known;
@@ -95,7 +94,7 @@ function looksAt({ L, a, b }: SmallPicture): Looks {
  * @param at pixels of the picture that are skin; at least one
  * @param floor how many times the least deviations count while little is known
  */
-function fitSkin(q: Looks, at: readonly number[], pressed: number, floor: number): SkinModel {
+export function fitSkin(q: Looks, at: readonly number[], pressed: number, floor: number): SkinModel {
   const lit = at.filter((i) => q.light[i]! > Math.log(DARK));
   const list = lit.length > 0 ? lit : at;
   const l = list.map((i) => q.light[i]!);
@@ -125,7 +124,7 @@ function fitSkin(q: Looks, at: readonly number[], pressed: number, floor: number
   };
 }
 /** How well a colour belongs, 0..1. */
-function skinAt(m: SkinModel, l: number, sat: number, hue: number): number {
+export function skinAt(m: SkinModel, l: number, sat: number, hue: number): number {
   if (!(l > Math.log(DARK))) return 0;
   const x = l - m.light;
   const z = Math.max(
@@ -174,7 +173,7 @@ export function likenessOf(p: SmallPicture, m: Uint8Array, inside: Uint8Array | 
     }
   return all > 0 ? edge / all : 0;
 }
-function count(m: Uint8Array): number {
+export function count(m: Uint8Array): number {
   let n = 0;
   for (let i = 0; i < m.length; i++) n += m[i]!;
   return n;
@@ -248,82 +247,8 @@ export function growSkin(p: SmallPicture, marks: Marks, inside: Uint8Array | nul
   return wider.likeness >= TAKEN * found.likeness ? wider : found;
 }
 
-/** By the press alone colours may differ so much; at each size what is found teaches the rest. */
-const OPEN_AT_SIZES = 2;
-/**
- * What counts beside the likeness of a guess, measured on rendered faces at several sizes: for each length of border
- * beside its size, for each length along the picture's own rim, for each time it is e times as large as the press (a
- * forehead alone looks like a thing as well). What grew from the press follows an outline closer than any cut, and is
- * taken where it is nearly as much of a thing. What holds another thing beside the pressed one counts less.
- */
-const WEIGH = { border: -0.069, rim: -0.44, larger: 0.15 };
-/**
- * What a guess that grew gains, and from where on it is clearly a thing and nothing else is tried: grown over a copy
- * half as wide, and over the whole one, as before version 4 of the operation. What counts against two things was
- * measured with the rest as it was; any weight from 0.3 to 0.7 does as well.
- */
-const AS_ONE = { grown: 0.2, clear: 1.1, two: -0.55 };
-const AT_SIZES = { grown: 0.35, clear: 1, two: 0 };
-/**
- * Where it is known how much of the picture was found when it was pressed: each time a guess is e times more or less
- * than that counts so much against it, from a little on (the same border, laid on pixels again).
- */
-const HELD = 0.5;
-const AS_MUCH = 0.03;
-/** Not more than so many times the press is no thing. */
-const NO_THING = 3;
 /** What grew over the copy is found anew this near to its border, in pixels of the whole one. */
 const RIM = 3;
-
-/**
- * The same since version 2 of the operation: guessed at several sizes (see sizes.ts); the guess that looks most like a
- * thing is laid along the picture's edges. Since version 4 what is two things (see twoThings.ts) is taken less, and
- * what grows from the press grows over a copy half as wide.
- *
- * @param share of the picture that was found where it was pressed, 0..1, for other frames; 0: not known
- * @param before as before version 4
- * @returns 1 inside, 0 outside; null without a 1 in `marks`
- */
-export function pressedSkin(
-  p: SmallPicture,
-  marks: Marks,
-  inside: Uint8Array | null,
-  reach = 1,
-  share = 0,
-  before = false,
-): Uint8Array | null {
-  if (!marks.includes(1)) return null;
-  const first = (copy: SmallPicture, at: Marks): Float32Array => {
-    const looks = looksOf(copy);
-    const pressed = indicesOf(at);
-    const lit = median(Float32Array.from(pressed, (i) => looks.light[i]!));
-    const model = fitSkin(looks, pressed, lit, OPEN_AT_SIZES * reach);
-    return copy.L.map((_, i) => skinAt(model, looks.light[i]!, looks.sat[i]!, looks.hue[i]!));
-  };
-  const half = halved(p);
-  const halfMarks = halvedMarks(marks, p.w, p.h);
-  const pressed = indicesOf(halfMarks).length;
-  const asMuch = (m: Uint8Array): number =>
-    share > 0 ? HELD * Math.max(0, Math.abs(Math.log(Math.max(1, count(m)) / (share * m.length))) - AS_MUCH) : 0;
-  // On the copy a press among strokes may not be seen: then it grows over the whole one.
-  const whole = before || pressed === 0 ? growSkin(p, marks, inside, reach)!.mask : null;
-  const grown = whole
-    ? halvedMost(whole, p.w, p.h)
-    : growSkin(half, halfMarks, inside && halvedMarks(inside, p.w, p.h), reach)!.mask;
-  const weigh = whole ? AT_SIZES : AS_ONE;
-  const asGrown = (): Uint8Array => whole ?? atRim(p, half, grown, marks, inside);
-  const clear = thingness(half, grown, pressed) - asMuch(grown);
-  if (clear >= weigh.clear) return asGrown();
-  const guesses = atSizes(p, half, marks, inside, first, share, !before);
-  const masks = [grown, ...guesses.map((g) => g.mask)];
-  const two = weigh.two === 0 ? null : twoThings(half, masks, looksOf(half), NO_THING * pressed);
-  let [best, most] = [null as Guess | null, clear + weigh.grown + weigh.two * (two?.[0] ?? 0)];
-  for (const [k, guess] of guesses.entries()) {
-    const v = thingness(half, guess.mask, pressed) - asMuch(guess.mask) + weigh.two * (two?.[k + 1] ?? 0);
-    if (v > most) [best, most] = [guess, v];
-  }
-  return best === null ? asGrown() : carved(p, marks, laidAt(p, marks, inside, half, best));
-}
 /** Pixels that are in or have one that is within r (by sides, step by step). */
 const outer = (m: Uint8Array, w: number, r: number): Uint8Array => {
   let a = m;
@@ -338,7 +263,7 @@ const outer = (m: Uint8Array, w: number, r: number): Uint8Array => {
   return a;
 };
 /** What was found on the copy half as wide, found anew near its border on the whole one. */
-function atRim(
+export function atRim(
   p: SmallPicture,
   half: SmallPicture,
   mask: Uint8Array,
@@ -370,7 +295,7 @@ function atRim(
   return growOver(p, belongs, at, about, { cap: 1, smallest: SMALLEST }, differences(p));
 }
 /** A cut is smooth: eyes and what else within it is nothing like its skin is taken out again. */
-function carved(p: SmallPicture, marks: Marks, mask: Uint8Array): Uint8Array {
+export function carved(p: SmallPicture, marks: Marks, mask: Uint8Array): Uint8Array {
   const looks = looksOf(p);
   const core = indicesOf(inner(mask, p.w, 2));
   if (core.length < 8) return mask;
@@ -381,34 +306,11 @@ function carved(p: SmallPicture, marks: Marks, mask: Uint8Array): Uint8Array {
   tidied(p, out, marks, null, { cap: CAP, smallest: SMALLEST });
   return out;
 }
-function indicesOf(marks: Marks): number[] {
+export function indicesOf(marks: Marks): number[] {
   const out: number[] = [];
   for (let i = 0; i < marks.length; i++) if (marks[i] === 1) out.push(i);
   return out;
 }
-/**
- * How much a mask looks like one person's skin: an edge all along it, compact, not cut by the frame, no mere part.
- *
- * @param pressed pixels that were pressed
- */
-function thingness(p: SmallPicture, mask: Uint8Array, pressed: number): number {
-  const { w } = p;
-  const n = mask.length;
-  let [area, border, rim] = [0, 0, 0];
-  for (let i = 0; i < n; i++) {
-    const x = i % w;
-    if (x + 1 < w && mask[i] !== mask[i + 1]) border++;
-    if (i + w < n && mask[i] !== mask[i + w]) border++;
-    if (mask[i] === 0) continue;
-    area++;
-    if (x === 0 || x === w - 1 || i < w || i >= n - w) rim++;
-  }
-  if (area < NO_THING * pressed) return -Infinity;
-  const size = Math.sqrt(area);
-  const shape = (WEIGH.border * border + WEIGH.rim * rim) / size + WEIGH.larger * Math.log(area / pressed);
-  return likenessOf(p, mask, null) + shape;
-}
-
 /** What can be seen of a region that was found by a press. */
 export interface SkinSeen {
   /** Shares of the picture, and of the picture's rim. */

@@ -102,31 +102,32 @@ function paint(block: Float32Array, to: Small): Uint8Array {
   }
   return marks;
 }
-/**
- * Grows a region over the small copy of a run's picture and writes it at full size, by straight lines between its
- * pixels. Shapes in `src` say where it may be.
- *
- * @param grow 1 inside, 0 outside; null: nothing
- */
-export function grown(
-  block: Float32Array,
-  { src, dst, picture, w, h }: FrameRun,
-  grow: (
-    p: SmallPicture,
-    marks: Marks,
-    inside: Uint8Array | null,
-    reach: number,
-    flags: GrowthFlags,
-  ) => Uint8Array | null,
-): void {
+/** The small copy of a run's picture, with what was painted on it. */
+export interface Looked {
+  p: SmallPicture;
+  /** 1 keep (one at least), 2 leave. */
+  marks: Marks;
+  /** 1 where the region may be: where the shapes in `src` are; null: everywhere. */
+  inside: Uint8Array | null;
+  reach: number;
+  flags: Required<GrowthFlags>;
+}
+/** Reach and flags of a block. */
+export const growthOf = (block: Float32Array): { reach: number; flags: Required<GrowthFlags> } => ({
+  reach: block[0]!,
+  flags: {
+    apart: (block[3]! & APART) !== 0,
+    asGrown: (block[3]! & AS_GROWN) !== 0,
+    together: (block[3]! & TOGETHER) !== 0,
+    share: block[4]!,
+  },
+});
+/** Null where nothing is painted as kept. */
+export function lookedAt(block: Float32Array, { src, picture, w, h }: FrameRun): Looked | null {
   const to = sizeOf(w, h);
   const n = to.w * to.h;
-  const out = dst[0]!;
   const marks = paint(block, to);
-  if (!marks.includes(1)) {
-    out.fill(0, 0, w * h);
-    return;
-  }
+  if (!marks.includes(1)) return null;
   const [R, G, B] = picture.map((p) => shrink(p, w, h, to)) as [Float32Array, Float32Array, Float32Array];
   const [L, a, b] = [R, G, B].map(() => new Float32Array(n)) as [Float32Array, Float32Array, Float32Array];
   for (let i = 0; i < n; i++) [L[i], a[i], b[i]] = labOf(block, LIGHT, R[i]!, G[i]!, B[i]!);
@@ -139,12 +140,21 @@ export function grown(
         if (src.some((p) => !(p[i]! > 0))) inside[y * to.w + x] = 0;
       }
   }
-  const mask = grow({ w: to.w, h: to.h, L, a, b }, marks, inside, block[0]!, {
-    apart: (block[3]! & APART) !== 0,
-    asGrown: (block[3]! & AS_GROWN) !== 0,
-    together: (block[3]! & TOGETHER) !== 0,
-    share: block[4]!,
-  });
+  return { p: { w: to.w, h: to.h, L, a, b }, marks, inside, ...growthOf(block) };
+}
+/**
+ * Grows a region over the small copy of a run's picture and writes it at full size.
+ *
+ * @param grow 1 inside, 0 outside; null: nothing
+ */
+export function grown(block: Float32Array, run: FrameRun, grow: (of: Looked) => Uint8Array | null): void {
+  const of = lookedAt(block, run);
+  atFullSize(of && grow(of), run);
+}
+/** Writes a mask of the small copy at full size, by straight lines between its pixels; null: nothing is in. */
+export function atFullSize(mask: Uint8Array | null, { dst, w, h }: FrameRun): void {
+  const to = sizeOf(w, h);
+  const out = dst[0]!;
   if (!mask) {
     out.fill(0, 0, w * h);
     return;

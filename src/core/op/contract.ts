@@ -67,7 +67,12 @@ export interface FrameRun {
 export interface Pass {
   readonly name: string;
   readonly whole?: boolean;
-  /** Of a whole pass that takes long however small the picture is: so many milliseconds it may be silent. */
+  /**
+   * So many pieces of work that know nothing of each other, in place of rows: `y0` to `y1 - 1` are those to do. Each
+   * writes what no other one reads or writes.
+   */
+  readonly pieces?: number;
+  /** Of a whole pass, or of one in pieces, that takes long however small the picture is: so many ms of silence. */
   readonly slowMs?: number;
 }
 /** What a pixel of the result may depend on: so many pixels around it, or the whole frame. */
@@ -155,7 +160,8 @@ export interface KeyPointOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S>
 export interface KeyFrameOp<S extends ParamSpecs = ParamSpecs> extends OpBase<S> {
   readonly kind: 'key';
   readonly area: 'frame';
-  readonly workPlanes: number;
+  /** Spare planes that its passes need, for planes of so many pixels. */
+  workPlanes(w: number, h: number): number;
   passes(block: Float32Array): readonly Pass[];
   kernels: Readonly<Record<string, (block: Float32Array, run: FrameRun) => void>>;
   /** No SIMD twin: the definition runs everywhere. */

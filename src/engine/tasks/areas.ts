@@ -53,9 +53,12 @@ interface Frame {
  * with a number of frames that changes knows where they lie.
  */
 export const FRAME_HEAD = 4;
+/** What a piece counts as. */
+const PIECE_PIXELS = 400_000;
 export const framePass = task<Frame>({
-  rows: (c) => (c.pass.whole ? 1 : c.h),
-  width: (c) => c.w,
+  rows: (c) => (c.pass.whole ? 1 : (c.pass.pieces ?? c.h)),
+  // A piece is worth a thread of its own, however small the picture is.
+  width: (c) => (c.pass.pieces ? PIECE_PIXELS : c.w),
   pack: ({ w, h, src, dst, work, picture, use, pass }, put) =>
     frameFields.pack({
       w,

@@ -1,8 +1,10 @@
-/** A person's skin from one press: see core/matte/skin.ts. */
+/** A person's skin from one press: see core/matte/pressed.ts. */
 import { defineKeyFrameOp } from '../../op/contract';
-import { growSkin, pressedSkin } from '../../matte/skin';
-import { grown, grownBlock } from '../../matte/small';
+import { atSizesBefore } from '../../matte/pressed';
+import { growSkin } from '../../matte/skin';
+import { grown, grownBlock, growthOf } from '../../matte/small';
 import { params } from './params';
+import { guess, look, PASSES, planesFor, settle } from './passes';
 
 export default defineKeyFrameOp<typeof params>({
   id: 'skin',
@@ -33,14 +35,19 @@ export default defineKeyFrameOp<typeof params>({
       together: found === 'sizes',
       share: sharePct / 100,
     }),
-  workPlanes: 0,
-  passes: () => [{ name: 'grow', whole: true, slowMs: 20_000 }],
+  workPlanes: planesFor,
+  passes: (block) => {
+    const { asGrown, together } = growthOf(block).flags;
+    return asGrown || together ? [{ name: 'grow', whole: true, slowMs: 20_000 }] : PASSES;
+  },
   kernels: {
+    look,
+    guess,
+    settle,
+    // Of older projects.
     grow: (block, run) =>
-      grown(block, run, (p, marks, inside, reach, { asGrown, together, share }) =>
-        asGrown
-          ? (growSkin(p, marks, inside, reach)?.mask ?? null)
-          : pressedSkin(p, marks, inside, reach, share, together),
+      grown(block, run, ({ p, marks, inside, reach, flags: { asGrown, share } }) =>
+        asGrown ? (growSkin(p, marks, inside, reach)?.mask ?? null) : atSizesBefore({ p, marks, inside, reach, share }),
       ),
   },
   say: () => ['the skin that was pressed spreads'],

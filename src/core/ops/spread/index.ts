@@ -28,15 +28,15 @@ export default defineKeyFrameOp<typeof params>({
   plain: true,
   prepare: ({ reachPct, brushPx, apart, border }, ctx) =>
     grownBlock(reachPct, brushPx, ctx, { apart, asGrown: border === 'grown' }),
-  workPlanes: 0,
+  workPlanes: () => 0,
   passes: () => [{ name: 'grow', whole: true, slowMs: 10_000 }],
   kernels: {
     grow: (block, run) =>
       grown(
         block,
         run,
-        (p, marks, inside, reach, flags) =>
-          spread(p, marks, inside, { ...SPREAD, ...flags, cap: SPREAD.cap * reach }).mask,
+        ({ p, marks, inside, reach, flags: { apart, asGrown } }) =>
+          spread(p, marks, inside, { ...SPREAD, apart, asGrown, cap: SPREAD.cap * reach }).mask,
       ),
   },
   say: ({ apart }) => [`like colour spreads from the strokes${apart ? ', pieces apart too' : ''}`],
