@@ -3,7 +3,7 @@ import { opById } from '../core/graph/plan';
 import type { OpTerm } from '../core/graph/plan';
 import { carriedTo, countingAt } from '../core/graph/strokes';
 import { multiplyMaps } from '../core/track/fit';
-import { bridgePath, rebased, smoothPath, trimPath } from '../core/track/path';
+import { blendPath, bridgePath, rebased, smoothPath, trimPath } from '../core/track/path';
 import type { MotionKind } from '../core/track/fit';
 import type { Followed } from '../core/track/follow';
 import type { ShotState } from '../protocol/messages';
@@ -36,14 +36,14 @@ export const stopFollowing = (corr: string, term: string): void =>
 
 /**
  * Follows from the frame that is looked at. Frames that were followed before are replaced in that direction; what lies
- * the other way stays.
+ * the other way stays. `blend`: a second run towards the frame of drawing, which becomes one path with what is there.
  */
 export async function followShape(
   shot: ShotRecord,
   c: CorrectionRecord,
   term: OpTerm,
   kind: FollowKind,
-  direction: Direction,
+  direction: Direction | 'blend',
 ): Promise<void> {
   if (kind === 'region') return holdRegion(shot, c, term, direction);
   const { records } = useDoc.getState();
@@ -76,7 +76,7 @@ export async function followShape(
     term.name,
     byPicture(shot, outline, kind),
     at,
-    direction,
+    towards(direction, at, term.track),
     (found, ways) => {
       const fresh = correction(c.id);
       const t = fresh && allTerms(fresh.terms).find((x) => x.id === term.id);
@@ -86,9 +86,9 @@ export async function followShape(
         term.id,
         {
           // What it was when the run began is what the run is about.
-          track: joined(term.track, at, found, ways),
+          track: merged(shot, c, term, at, found, ways, direction),
         },
-        'Follow a shape',
+        direction === 'blend' ? 'Blend two runs' : 'Follow a shape',
       );
       return true;
     },
@@ -104,7 +104,7 @@ export async function holdRegion(
   shot: ShotRecord,
   c: CorrectionRecord,
   term: OpTerm,
-  direction: Direction,
+  direction: Direction | 'blend',
   patch?: string,
 ): Promise<void> {
   // Without a path it stands where it was painted: from there it is held, whatever frame is looked at by now.
@@ -123,19 +123,37 @@ export async function holdRegion(
     if (begin) share ||= r.share;
     return begin ? null : r;
   };
-  await followed(shot, `Holding ${term.name}`, term.name, look, at, direction, (found, ways) => {
+  const way = towards(direction, at, term.track);
+  await followed(shot, `Holding ${term.name}`, term.name, look, at, way, (found, ways) => {
     const fresh = correction(c.id);
     const t = fresh && allTerms(fresh.terms).find((x) => x.id === term.id);
     if (!t || !isOp(t)) return false;
     const { begin, end, records } = useDoc.getState();
     begin('Hold over the clip');
     const use = t.use.op === 'skin' ? { use: { ...t.use, params: { ...t.use.params, ...shareParam(share) } } } : {};
-    editTerm(c.id, term.id, { track: joined(term.track, at, found, ways), ...use }, 'Hold over the clip');
+    editTerm(c.id, term.id, { track: merged(shot, c, term, at, found, ways, direction), ...use }, 'Hold over the clip');
     const p = patch === undefined ? null : records[patch];
     if (p?.type === 'patch') editPatch(p.id, 'Hold over the clip', { track: joined(p.track, at, found, ways) });
     end();
     return true;
   });
+}
+/** A second run goes to the frame of drawing and no further. */
+const towards = (direction: Direction | 'blend', at: number, track: Track | undefined): Direction | { to: number } =>
+  direction === 'blend' ? { to: track?.at ?? at } : direction;
+/** A run that is done, with what was there of the path. */
+function merged(
+  shot: ShotRecord,
+  c: CorrectionRecord,
+  term: OpTerm,
+  at: number,
+  found: Track['path'],
+  ways: readonly number[],
+  direction: Direction | 'blend',
+): Track {
+  return direction === 'blend' && term.track
+    ? blendPath(term.track, at, found, placesOf(shot, c, term, term.track.at))
+    : joined(term.track, at, found, ways);
 }
 const shareParam = (share: number) => ({ sharePct: Math.round(1e5 * share) / 1e3 });
 /** A shot whose press knows how much of the picture was found where it was made. */
@@ -306,15 +324,18 @@ async function followed(
   name: string,
   look: Looker,
   at: number,
-  direction: Direction,
+  direction: Direction | { to: number },
   take: (found: Track['path'], ways: readonly number[]) => boolean,
 ): Promise<void> {
   const media = mediaKey(useDoc.getState().records, shot.media);
   const [first, last] = shot.range;
-  const ways = (direction === 'both' ? [1, -1] : [direction === 'forwards' ? 1 : -1]).map((step) => ({
-    step,
-    end: step > 0 ? last : first,
-  }));
+  const ways =
+    typeof direction === 'object'
+      ? [{ step: Math.sign(direction.to - at), end: direction.to }]
+      : (direction === 'both' ? [1, -1] : [direction === 'forwards' ? 1 : -1]).map((step) => ({
+          step,
+          end: step > 0 ? last : first,
+        }));
   const steps = ways.reduce((a, w) => a + Math.abs(w.end - at), 0);
   if (steps === 0) {
     sayNews('There is no frame in that direction.');

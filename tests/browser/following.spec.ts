@@ -88,6 +88,23 @@ test('a box follows; its path is smoothed, cut, copied to a patch, removed; the 
   await expect(told).toHaveAttribute('data-followed', '12');
   expect(far(await middle(box), there)).toBeGreaterThan(25);
 
+  // A second run, back from here to where it was drawn, becomes one path with the first: as one undo.
+  const end = await middle(box);
+  await path(page, 'Blend with a run from frame 12');
+  await expect(page.getByRole('button', { name: 'Follow forwards' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Undo', exact: true }).hover();
+  await expect(page.getByText('Undo: Blend two runs (Ctrl Z)')).toBeVisible();
+  await expect(told).toHaveAttribute('data-followed', '12');
+  expect(far(await middle(box), end)).toBeLessThan(0.6);
+  await go(page, 6);
+  expect(far(await middle(box), there)).toBeLessThan(3);
+  await page.keyboard.press('Control+z');
+  expect(far(await middle(box), there)).toBeLessThan(3);
+  await go(page, 12);
+  await page.getByRole('button', { name: 'Undo', exact: true }).hover();
+  await expect(page.getByText('Undo: Smooth a path over 6 frames (Ctrl Z)')).toBeVisible();
+  await page.getByRole('application').focus();
+
   // The patch stays where it stands on this frame, and goes with it on others.
   const patch = page.getByRole('button', { name: /^Patch Door/ });
   const stood = await middle(patch);

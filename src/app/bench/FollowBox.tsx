@@ -28,9 +28,10 @@ interface PathMenuProps {
   track: Track;
   /** How many frames of it are guesses. */
   lost: number;
+  kind: FollowKind;
 }
-/** What can be done to a path: smoothed, bridged, cut, given to another part, removed. */
-function PathMenu({ shot, corr, term, track, lost }: PathMenuProps) {
+/** What can be done to a path: smoothed, bridged, blended with a second run, cut, given to another part, removed. */
+function PathMenu({ shot, corr, term, track, lost, kind }: PathMenuProps) {
   const frame = useFrame();
   const [takers, setTakers] = useState<ReturnType<typeof takersOf>>([]);
   const work = (w: PathWork): void => workOnPath(shot, corr.id, term.id, w);
@@ -38,6 +39,7 @@ function PathMenu({ shot, corr, term, track, lost }: PathMenuProps) {
     const smooth = /^smooth (\d+)$/.exec(key);
     if (smooth) work({ do: 'smooth', frames: Number(smooth[1]) });
     else if (key === 'bridge') work({ do: 'bridge' });
+    else if (key === 'blend') void guard('It was not followed', () => followShape(shot, corr, term, kind, 'blend'));
     else if (key === 'before' || key === 'after') work({ do: key, frame });
     else if (key === 'remove') stopFollowing(corr.id, term.id);
     else {
@@ -50,7 +52,7 @@ function PathMenu({ shot, corr, term, track, lost }: PathMenuProps) {
     <MenuTrigger
       onOpenChange={(open) => open && setTakers(takersOf(useDoc.getState().records, shot, term.id).slice(0, 12))}
     >
-      <Button tip="Smooth, cut, copy or remove the path">
+      <Button tip="Smooth, bridge, blend, cut, copy or remove the path">
         Path
         <ChevronDown />
       </Button>
@@ -59,6 +61,7 @@ function PathMenu({ shot, corr, term, track, lost }: PathMenuProps) {
           <MenuItem id="smooth 6">Smooth over 6 frames</MenuItem>
           <MenuItem id="smooth 16">Smooth over 16 frames</MenuItem>
           {lost > 0 && <MenuItem id="bridge">Bridge where it was lost</MenuItem>}
+          {frame !== track.at && <MenuItem id="blend">Blend with a run from frame {frame}</MenuItem>}
           <MenuItem id="before">Cut before frame {frame}</MenuItem>
           <MenuItem id="after">Cut after frame {frame}</MenuItem>
           {rule}
@@ -128,7 +131,7 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
             Follows over {track.path.length} frames, drawn at {track.at}
             {lost > 0 ? `; guessed in ${lost}` : ''}
           </Dim>
-          <PathMenu shot={shot} corr={corr} term={term} track={track} lost={lost} />
+          <PathMenu shot={shot} corr={corr} term={term} track={track} lost={lost} kind={kind} />
         </Line>
       )}
     </section>

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { mapAt, mapPoint } from '../graph/track';
 import type { Homography, Track } from '../graph/track';
 import { rng } from '../math/rng';
-import { bridgePath, cornersAbout, rebased, smoothPath, trimPath } from './path';
+import { invertMap, multiplyMaps } from './fit';
+import { blendPath, bridgePath, cornersAbout, rebased, smoothPath, trimPath } from './path';
 import type { Point } from './points';
 
 const about: Point[] = [
@@ -94,6 +95,72 @@ describe('a bridge', () => {
     const t = track((f) => slide(f - 12, 0));
     const end = { ...t, path: t.path.map((p) => (p.frame > 33 ? { ...p, lost: true } : p)) };
     expect(bridgePath(end, about)).toEqual(end);
+  });
+});
+
+describe('two runs blended', () => {
+  // The second run begins at 34, where the shape was set anew, and goes back to the frame of drawing.
+  const [at, home] = [34, 12];
+  const truth = (f: number): Homography => similar(0.4 * (f - home), 1, 2 * (f - home), 0.1 * (f - home) ** 2);
+  const back = (h: (f: number) => Homography, lost: (f: number) => boolean = () => false): Track['path'] =>
+    Array.from({ length: at - home }, (_, i) => at - 1 - i).map((frame) => ({
+      frame,
+      h: multiplyMaps(h(frame), invertMap(truth(at))),
+      quality: 0.8,
+      ...(lost(frame) ? { lost: true } : {}),
+    }));
+  const drift = (k: number, from: number) => (f: number) => {
+    const h = [...truth(f)];
+    h[2]! += k * Math.abs(f - from);
+    return h;
+  };
+  it('each counts the more the nearer it is to where it began, and both ends stay', () => {
+    const a: Track = {
+      at: home,
+      path: track(drift(0.2, home)).path.map((p) => (p.frame === at ? { ...p, h: truth(at) } : p)),
+    };
+    const b = blendPath(a, at, back(truth), about);
+    const off = (f: number): number => mapPoint(mapAt(b, f), 110, 80)[0] - mapPoint(truth(f), 110, 80)[0];
+    // The first run drifts by 0.2 px a frame, the second is right: of 4.2 px of drift just before its beginning 0.2 are
+    // left, and in the middle a half.
+    for (let f = home + 1; f < at; f++) {
+      const u = (f - home) / (at - home);
+      expect(off(f), `frame ${f}`).toBeCloseTo((1 - u) * 0.2 * (f - home), 3);
+    }
+    expect(apart(mapAt(b, at), truth(at))).toBeLessThan(1e-5);
+    // What lies beyond is as it was; nothing is lost.
+    expect(mapAt(b, 38)).toEqual(mapAt(a, 38));
+    expect(mapAt(b, 5)).toEqual(mapAt(a, 5));
+    expect(b.path.map((p) => p.frame)).toEqual(a.path.map((p) => p.frame));
+    expect(b.path.some((p) => p.lost)).toBe(false);
+  });
+  it('where one was lost the other counts, and both lost stays a guess that can be bridged', () => {
+    const astray = slide(500, 500);
+    const a: Track = {
+      at: home,
+      path: track(truth).path.map((p) => (p.frame >= 20 && p.frame < 40 ? { ...p, h: astray, lost: true } : p)),
+    };
+    const set: Track = { ...a, path: a.path.map((p) => (p.frame === at ? { ...p, h: truth(at) } : p)) };
+    const b = blendPath(
+      set,
+      at,
+      back(
+        (f) => (f < 25 ? astray : truth(f)),
+        (f) => f < 25,
+      ),
+      about,
+    );
+    for (const f of [13, 19, 25, 33, 34]) expect(apart(mapAt(b, f), truth(f)), `frame ${f}`).toBeLessThan(1e-4);
+    expect(b.path.filter((p) => p.lost && p.frame < at).map((p) => p.frame)).toEqual([20, 21, 22, 23, 24]);
+    const carried = bridgePath(b, about);
+    for (let f = 20; f < 25; f++) expect(apart(mapAt(carried, f), truth(f))).toBeLessThan(0.5);
+  });
+  it('a run that stopped leaves the rest as it was; from the frame of drawing there is nothing to blend', () => {
+    const a = track(truth);
+    const b = blendPath(a, at, back(drift(3, at)).slice(0, 4), about);
+    for (let f = 13; f < 26; f++) expect(apart(mapAt(b, f), truth(f)), `frame ${f}`).toBeLessThan(1e-4);
+    expect(apart(mapAt(b, 33), truth(33))).toBeGreaterThan(0.1);
+    expect(blendPath(a, home, [], about)).toBe(a);
   });
 });
 

@@ -134,6 +134,51 @@ export function bridgePath(t: Track, about: readonly Point[]): Track {
   return { at: t.at, path };
 }
 
+/** So many frames before it is lost, and behind, a run counts less and less: it does not go wrong all at once. */
+const FADE = 5;
+/**
+ * Two runs over the frames between as one path, one from the frame of drawing, one from `at` towards it: where one was
+ * lost, or has nothing, the other counts; where both know, each the more the nearer it is to where it began. Where both
+ * were lost it stays a guess. What lies beyond the two frames is left as it was.
+ *
+ * @param found maps from frame `at` on, by any order
+ * @param about places at the frame of drawing
+ */
+export function blendPath(t: Track, at: number, found: readonly Step[], about: readonly Point[]): Track {
+  if (at === t.at) return t;
+  const base = mapAt(t, at);
+  const corners = cornersAbout(about);
+  const [first, last] = [Math.min(at, t.at), Math.max(at, t.at)];
+  const own = new Map(t.path.map((p) => [p.frame, p]));
+  const other = new Map(found.map((p) => [p.frame, { ...p, h: multiplyMaps(p.h, base) }]));
+  const frames = Array.from({ length: last - first - 1 }, (_, i) => first + 1 + i);
+  /** How far a run is to be trusted at a frame: nothing where it is lost, all of it from FADE frames on. */
+  const trust = (run: ReadonlyMap<number, Step>): ((f: number) => number) => {
+    const gone = frames.filter((f) => run.get(f)?.lost === true || !run.has(f));
+    return (f) => Math.min(1, gone.reduce((d, g) => Math.min(d, Math.abs(f - g)), FADE) / FADE);
+  };
+  const [trustOwn, trustOther] = [trust(own), trust(other)];
+  const steps = frames.flatMap((frame): Step[] => {
+    const [a, b] = [own.get(frame), other.get(frame)];
+    if (!a || !b) return a || b ? [(a ?? b)!] : [];
+    const u = (frame - t.at) / (at - t.at);
+    const [wa, wb] = [(1 - u) * trustOwn(frame), u * trustOther(frame)];
+    const lost = wa + wb === 0;
+    const w = lost ? u : wb / (wa + wb);
+    const to = corners.map((c): Point => {
+      const [p, q] = [mapPoint(a.h, c[0], c[1]), mapPoint(b.h, c[0], c[1])];
+      return [p[0] + w * (q[0] - p[0]), p[1] + w * (q[1] - p[1])];
+    });
+    const h = w === 0 ? a.h : w === 1 ? b.h : (through(corners, to) ?? (w < 0.5 ? a.h : b.h));
+    const quality = (1 - w) * (a.quality ?? 0) + w * (b.quality ?? 0);
+    return [{ frame, h: kept(h), quality, ...(lost ? { lost } : {}) }];
+  });
+  const beyond = t.path.filter((p) => p.frame < first || p.frame > last);
+  // Where the second run begins it stands as it was set.
+  const set: Step = { frame: at, h: kept(base), quality: 1 };
+  return { at: t.at, path: [...beyond, ...steps, set].sort((x, y) => x.frame - y.frame) };
+}
+
 /** The same motion for a thing that stands right at another frame: nothing of it moves there. */
 export function rebased(t: Track, at: number): Track {
   if (at === t.at) return t;
