@@ -94,7 +94,7 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
   const readings = useLive((s) => s.readings);
   const records = useDoc((s) => s.records);
   const moment = useMoment(shot);
-  const { bypass, compare, mode, set } = useSession();
+  const { bypass, compare, mode, reference, set } = useSession();
   const [f, setF] = useState<SurroundFigures | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   useEffect(() => {
@@ -159,12 +159,6 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
         >
           Blink
         </ToggleButton>
-        <Button
-          onPress={() => compareWithThis(shot)}
-          tip="Keeps this frame as it looks now, to compare others with it, of other shots too (Shift H)"
-        >
-          Hold this frame
-        </Button>
         <ToggleButton
           isSelected={mode === 'change'}
           onChange={(x) => set({ mode: x ? 'change' : 'picture' })}
@@ -172,6 +166,15 @@ export function CheckStep({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
         >
           Change
         </ToggleButton>
+      </Bar>
+      <Bar style={{ alignItems: 'baseline', marginBottom: 4 }}>
+        <Button
+          onPress={() => compareWithThis(shot)}
+          tip="Keeps this frame as it looks now, to compare others with it, of other shots too (Shift H)"
+        >
+          Hold this frame
+        </Button>
+        {reference && <Dim>held: {reference.name}</Dim>}
       </Bar>
       {fault && <p>{fault}</p>}
       {f && (
