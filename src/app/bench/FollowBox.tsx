@@ -29,9 +29,11 @@ interface PathMenuProps {
   /** How many frames of it are guesses. */
   lost: number;
   kind: FollowKind;
+  /** Something is followed already. */
+  running: boolean;
 }
 /** What can be done to a path: smoothed, bridged, blended with a second run, cut, given to another part, removed. */
-function PathMenu({ shot, corr, term, track, lost, kind }: PathMenuProps) {
+function PathMenu({ shot, corr, term, track, lost, kind, running }: PathMenuProps) {
   const frame = useFrame();
   const [takers, setTakers] = useState<ReturnType<typeof takersOf>>([]);
   const work = (w: PathWork): void => workOnPath(shot, corr.id, term.id, w);
@@ -61,7 +63,7 @@ function PathMenu({ shot, corr, term, track, lost, kind }: PathMenuProps) {
           <MenuItem id="smooth 6">Smooth over 6 frames</MenuItem>
           <MenuItem id="smooth 16">Smooth over 16 frames</MenuItem>
           {lost > 0 && <MenuItem id="bridge">Bridge where it was lost</MenuItem>}
-          {frame !== track.at && <MenuItem id="blend">Blend with a run from frame {frame}</MenuItem>}
+          {frame !== track.at && !running && <MenuItem id="blend">Blend with a run from frame {frame}</MenuItem>}
           <MenuItem id="before">Cut before frame {frame}</MenuItem>
           <MenuItem id="after">Cut after frame {frame}</MenuItem>
           {rule}
@@ -131,7 +133,7 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
             Follows over {track.path.length} frames, drawn at {track.at}
             {lost > 0 ? `; guessed in ${lost}` : ''}
           </Dim>
-          <PathMenu shot={shot} corr={corr} term={term} track={track} lost={lost} kind={kind} />
+          <PathMenu shot={shot} corr={corr} term={term} track={track} lost={lost} kind={kind} running={running} />
         </Line>
       )}
     </section>

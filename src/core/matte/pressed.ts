@@ -55,7 +55,8 @@ export const PIECES: readonly (readonly number[])[] = [
   SIZES.filter((s) => s >= COARSE),
 ];
 
-const begunOf = (q: Press): { half: SmallPicture; pressed: number } => ({
+/** The copy half as wide, and how many of its pixels are pressed. */
+const copyOf = (q: Press): { half: SmallPicture; pressed: number } => ({
   half: halved(q.p),
   pressed: indicesOf(halvedMarks(q.marks, q.p.w, q.p.h)).length,
 });
@@ -67,7 +68,7 @@ const asMuch = (m: Uint8Array, share: number): number =>
  * no press: among strokes that say "not this" it may be hidden there.
  */
 export function begun(q: Press): { grown: Uint8Array; clear: boolean } | null {
-  const { half, pressed } = begunOf(q);
+  const { half, pressed } = copyOf(q);
   if (pressed === 0) return null;
   const { marks, inside, p } = q;
   const at = halvedMarks(marks, p.w, p.h);
@@ -91,7 +92,7 @@ export function guesses(q: Press, sizes: readonly number[], before = false): Gue
  * @param grown over the copy half as wide
  */
 function taken(q: Press, grown: Uint8Array, list: readonly Guess[], weigh: typeof AS_ONE): Uint8Array | null {
-  const { half, pressed } = begunOf(q);
+  const { half, pressed } = copyOf(q);
   const masks = [grown, ...list.map((g) => g.mask)];
   const two = weigh.two === 0 ? null : twoThings(half, masks, looksOf(half), NO_THING * pressed);
   const worth = masks.map(
@@ -114,7 +115,7 @@ export function atSizesBefore(q: Press): Uint8Array | null {
   const grown = growSkin(q.p, q.marks, q.inside, q.reach)?.mask;
   if (!grown) return null;
   const half = halvedMost(grown, q.p.w, q.p.h);
-  const { half: copy, pressed } = begunOf(q);
+  const { half: copy, pressed } = copyOf(q);
   if (thingness(copy, half, pressed) - asMuch(half, q.share) >= AT_SIZES.clear) return grown;
   return taken(q, half, guesses(q, SIZES, true), AT_SIZES) ?? grown;
 }

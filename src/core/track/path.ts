@@ -160,7 +160,8 @@ export function blendPath(t: Track, at: number, found: readonly Step[], about: r
   const [trustOwn, trustOther] = [trust(own), trust(other)];
   const steps = frames.flatMap((frame): Step[] => {
     const [a, b] = [own.get(frame), other.get(frame)];
-    if (!a || !b) return a || b ? [(a ?? b)!] : [];
+    const one = a && b ? null : (a ?? b);
+    if (!a || !b) return one ? [{ ...one, h: kept(one.h) }] : [];
     const u = (frame - t.at) / (at - t.at);
     const [wa, wb] = [(1 - u) * trustOwn(frame), u * trustOther(frame)];
     const lost = wa + wb === 0;
