@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { ALL_FORMATS, BlobSource, EncodedPacketSink, Input } from 'mediabunny';
 import { describe, expect, it } from 'vitest';
-import { placePiece } from '../src/app/sound';
+import { Clock, placePiece } from '../src/app/sound';
 import { Clip } from '../src/media/clip';
 import { endOfSound, holds, Sound, writeSound } from '../src/media/sound';
 import { writerOf } from '../src/media/writeFrames';
@@ -144,5 +144,19 @@ describe("pieces of sound on the device's clock", () => {
   it('joins what follows, and no more than that', () => {
     expect(placePiece({ at: 3, seconds: 0.5 }, range, 9, 11.01)!.when).toBe(11.01);
     expect(placePiece({ at: 3, seconds: 0.5 }, range, 9, 10.9)!.when).toBe(11);
+    // What the piece before still plays is not heard twice.
+    expect(placePiece({ at: 3, seconds: 0.5 }, range, 9, 11.2)).toEqual({
+      when: 11.2,
+      offset: expect.closeTo(0.2, 9) as number,
+      length: expect.closeTo(0.3, 9) as number,
+    });
+  });
+  it('reads a clock that stands still by where it had come farthest, and follows one that lost time', () => {
+    const clock = new Clock();
+    expect(clock.read(1, 5)).toBe(-4);
+    expect(clock.read(1, 5.12)).toBe(-4);
+    expect(clock.read(1.3, 5.3)).toBe(-4);
+    for (let i = 0; i < 24; i++) clock.read(1.4 + i / 50, 5.5 + i / 50);
+    expect(clock.read(2, 6.1)).toBeCloseTo(-4.1, 9);
   });
 });

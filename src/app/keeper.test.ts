@@ -10,7 +10,7 @@ import type { HistoryState } from '../document/history';
 import type { AnyRecord, CorrectionRecord, PatchRecord, Records } from '../document/records';
 import { PROJECT_VERSION } from '../document/schema';
 import { BaseGone, Conflict, Store } from './db';
-import { Keeper, withAside } from './keeper';
+import { Keeper, movesOf, withAside } from './keeper';
 import type { SaveState } from './keeper';
 
 const base: AnyRecord[] = [
@@ -364,12 +364,39 @@ describe('what is set aside when the page is left', () => {
     expect(arrived.records['patch:2']).toBeDefined();
     expect(withAside(arrived, a)!.records).toEqual(before.records);
     expect(withAside(before, a)!.records).toEqual(before.records);
+    // It comes back as that undo and not as a step of its own, so that redo is there.
+    expect(movesOf(arrived, a, before.records)).toBe(-1);
+    expect(movesOf(before, a, before.records)).toBe(0);
     // Once all of it has arrived there is nothing to set aside.
     t.store.commit = commit;
     go();
     await t.keeper.flush();
     expect(t.keeper.aside()).toBeNull();
     expect((await t.stored()).records).toEqual(before.records);
+  });
+  it('tells undo and redo that were not written from a change', async () => {
+    const t = await setUp();
+    t.edit(t.put(patch(1)));
+    t.edit(t.put(patch(2)));
+    await t.keeper.flush();
+    t.store.commit = () => new Promise(() => {});
+    const s = await t.stored();
+    t.edit(undo);
+    const one = t.keeper.aside()!;
+    expect(movesOf(s, one, withAside(s, one)!.records)).toBe(-1);
+    t.edit(undo);
+    const two = t.keeper.aside()!;
+    expect(movesOf(s, two, withAside(s, two)!.records)).toBe(-2);
+    // Where all of that was written and a redo was not.
+    const back = { ...s, records: t.doc.records, past: [], ahead: [...s.past].reverse() };
+    t.edit(redo);
+    const again = t.keeper.aside()!;
+    expect(movesOf(back, again, t.doc.records)).toBe(1);
+    // What those steps do not lead to is a change, and so is a step that nobody has kept.
+    expect(movesOf(back, again, s.records)).toBeNull();
+    t.edit(t.put(patch(3)));
+    const changed = t.keeper.aside()!;
+    expect(movesOf(s, changed, withAside(s, changed)!.records)).toBeNull();
   });
   it('leaves tables out, says so, and mends what then dangles', async () => {
     const t = await setUp();

@@ -2,7 +2,7 @@
  * Keeps the document in the browser's store as it changes. "Saved" stands only while the store holds what the screen
  * shows; a write that fails is said and tried again from what is known to be written, until it holds.
  */
-import { diffOf } from '../document/history';
+import { diffOf, redo, undo } from '../document/history';
 import type { Diff, HistoryState } from '../document/history';
 import type { AnyRecord, Records } from '../document/records';
 import { PROJECT_VERSION } from '../document/schema';
@@ -193,6 +193,12 @@ export class Keeper {
     await this.flush();
   }
 
+  private doneOf(target: Document): { done?: number } {
+    if (![...target.past, ...target.ahead].every((d) => this.numbers.has(d))) return {};
+    const last = target.past.at(-1);
+    return { done: last ? this.numbers.get(last)! : 0 };
+  }
+
   /** What is not known to be written, for a page that is left; null when nothing is. Tables are too large for it. */
   aside(): Aside | null {
     const target = this.hooks.now();
@@ -214,6 +220,7 @@ export class Keeper {
       put: all.filter(small),
       remove: [...remove],
       whole: all.every(small),
+      ...this.doneOf(target),
     };
   }
 }
@@ -227,6 +234,23 @@ export interface Aside {
   put: AnyRecord[];
   remove: string[];
   whole: boolean;
+  /** Where only undo or redo was not written: the number of the last step that is done, 0 for none. */
+  done?: number;
+}
+/**
+ * What was set aside as a move among the steps that are kept: how many to redo, or to undo (below 0). Null where it is
+ * a change of its own, or those steps do not lead to it.
+ */
+export function movesOf(s: Stored, a: Aside, records: Records): number | null {
+  if (a.done === undefined) return null;
+  const to = a.done === 0 ? 0 : s.numbers.indexOf(a.done) + 1;
+  if (a.done !== 0 && to === 0) return null;
+  const moves = to - s.past.length;
+  let h: HistoryState = { ...s, mark: null };
+  for (let i = 0; i < Math.abs(moves); i++) h = moves < 0 ? undo(h) : redo(h);
+  const same = (x?: AnyRecord, y?: AnyRecord): boolean => x === y || JSON.stringify(x) === JSON.stringify(y);
+  const ids = new Set([...Object.keys(h.records), ...Object.keys(records)]);
+  return [...ids].every((id) => same(h.records[id], records[id])) ? moves : null;
 }
 /**
  * The records with what was set aside. Null when it does not belong onto this revision: it was written after all, or

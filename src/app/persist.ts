@@ -10,7 +10,7 @@ import { stepRows } from './db';
 import type { Stored } from './db';
 import { fetchDemo } from './opening';
 import { db, files } from './kept';
-import { Keeper, withAside } from './keeper';
+import { Keeper, movesOf, withAside } from './keeper';
 import type { Aside } from './keeper';
 import { sayError, sayNews } from './notices';
 import { followerTries, useDoc } from './store';
@@ -147,9 +147,13 @@ async function openAsWriter(): Promise<void> {
   keeper.start(s);
   if (more) {
     // One write onto the revision it was made from; only then is it let go (dropAside).
-    useDoc.getState().change('What was changed last', () => more.records);
+    const moves = movesOf(s, aside!, more.records);
+    const { undo, redo, change } = useDoc.getState();
+    if (moves === null) change('What was changed last', () => more.records);
+    else for (let i = 0; i < Math.abs(moves); i++) (moves < 0 ? undo : redo)();
     s.said.push(...more.said);
     await keeper.flush();
+    dropAside();
   } else if (aside) localStorage.removeItem(ASIDE);
   if (s.said.length)
     sayError(

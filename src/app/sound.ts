@@ -78,7 +78,8 @@ export function placePiece(
   let when = start + at + cut - from;
   let offset = cut;
   if (joined !== null && Math.abs(joined - when) < JOIN) when = joined;
-  const late = Math.max(0, now - when);
+  // Never two pieces at once.
+  const late = Math.max(0, Math.max(now, joined ?? now) - when);
   when += late;
   offset += late;
   const length = Math.min(seconds - offset, to - at - offset);
@@ -87,6 +88,21 @@ export function placePiece(
 
 /** Decoded so far ahead of what is heard. */
 const AHEAD_S = 0.8;
+/** So much is ready before the first of it is heard, so that a busy moment tears no hole into the beginning. */
+const READY_S = 0.25;
+/**
+ * The page's clock told on the device's. The device's own figure stands still while its thread is held up, and then
+ * catches up: of the latest readings, the one in which it had come farthest is right.
+ */
+export class Clock {
+  private readings: number[] = [];
+  /** What the device's clock shows where the page's shows 0; both in seconds. */
+  read(device: number, page: number): number {
+    this.readings = [...this.readings.slice(1 - KEPT_READINGS), device - page];
+    return Math.max(...this.readings);
+  }
+}
+const KEPT_READINGS = 24;
 
 class SoundPlayer {
   private context: AudioContext | null = null;
@@ -119,21 +135,36 @@ class SoundPlayer {
     if (!sound || signal.aborted || !(await sound.canDecode())) return;
     const c = (this.context ??= new AudioContext());
     if (c.state === 'suspended') await c.resume();
+    const clock = new Clock();
     let joined: number | null = null;
-    for await (const { at, buffer } of sound.buffers(from, to)) {
+    let ready: { at: number; buffer: AudioBuffer }[] = [];
+    const place = (): void => {
+      for (const { at, buffer } of ready) {
+        // What is started now is heard a little later.
+        const zero = clock.read(c.currentTime, performance.now() / 1000);
+        const start = zero + shownAt / 1000 - (c.outputLatency || 0);
+        const p = placePiece({ at, seconds: buffer.duration }, { from, to, start }, c.currentTime, joined);
+        if (!p) continue;
+        const node = new AudioBufferSourceNode(c, { buffer });
+        node.connect(c.destination);
+        node.onended = () => this.playing.delete(node);
+        node.start(p.when, p.offset, p.length);
+        this.playing.add(node);
+        joined = p.when + p.length;
+      }
+      ready = [];
+    };
+    for await (const piece of sound.buffers(from, to)) {
       if (signal.aborted) return;
-      // The page's clock told on the device's, anew for each piece; what is started now is heard a little later.
-      const start: number = c.currentTime + (shownAt - performance.now()) / 1000 - (c.outputLatency || 0);
-      const p = placePiece({ at, seconds: buffer.duration }, { from, to, start }, c.currentTime, joined);
-      if (!p) continue;
-      const node = new AudioBufferSourceNode(c, { buffer });
-      node.connect(c.destination);
-      node.onended = () => this.playing.delete(node);
-      node.start(p.when, p.offset, p.length);
-      this.playing.add(node);
-      joined = p.when + p.length;
-      while (!signal.aborted && joined - c.currentTime > AHEAD_S) await new Promise((r) => setTimeout(r, 100));
+      ready.push(piece);
+      const shown = from + (performance.now() - shownAt) / 1000;
+      const torn = joined === null || joined < c.currentTime;
+      if (torn && piece.at + piece.buffer.duration < shown + READY_S) continue;
+      place();
+      while (!signal.aborted && joined !== null && joined - c.currentTime > AHEAD_S)
+        await new Promise((r) => setTimeout(r, 100));
     }
+    if (!signal.aborted) place();
   }
 }
 export const sound = new SoundPlayer();

@@ -146,11 +146,12 @@ test('a correction is carried to chosen shots: seen before it is taken, by keys,
   await expect(sheet).toBeHidden();
   await saved(page);
   await openBench(page, 'night-rack');
-  await expect(page.locator('[data-correction="Baker\u2019s face"], [data-correction="Baker\'s face"]')).toHaveCount(1);
+  await expect(page.locator('[data-correction*="face"]')).toHaveCount(1);
   expect(await sentence(page)).toMatch(/face: where hue is 106.133/);
   await page.getByRole('application').focus();
   await page.keyboard.press('Control+z');
-  await expect(page.locator('[data-correction*="face"]').filter({ hasText: 'Key 1 and Ellipse 1' })).toHaveCount(0);
+  await expect(page.locator('[data-correction*="face"]')).toHaveCount(0);
+  await saved(page);
   // Escape leaves everything as it is.
   await openBench(page, 'oven-mouth');
   await page.getByRole('button', { name: /^More for Baker/ }).click();

@@ -67,6 +67,13 @@ test('undo reaches back over a reload, and redo too', async ({ page }) => {
   await expect.poll(() => names(page), { timeout: 30_000 }).toEqual(before);
   await page.keyboard.press('Control+Shift+z');
   await expect.poll(() => names(page)).toContain('Two');
+  // Left before it is written, an undo comes back as one.
+  await saved(page);
+  await page.keyboard.press('Control+z');
+  await page.reload();
+  await expect.poll(() => names(page), { timeout: 30_000 }).toEqual(before);
+  await page.keyboard.press('Control+Shift+z');
+  await expect.poll(() => names(page)).toContain('Two');
   for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
   await expect.poll(() => names(page)).not.toContain('One');
   expect(faults).toEqual([]);

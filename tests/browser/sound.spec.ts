@@ -63,6 +63,8 @@ async function render(page: Page, format: string, count = 1): Promise<Record<str
 interface Started {
   /** On the page's clock, ms: when it is heard; and when the picture began to run. */
   heard: number;
+  /** On the device's clock, s. */
+  when: number;
   offset: number;
   length: number;
 }
@@ -84,7 +86,7 @@ test('sound is heard with its picture when it is wanted, each round anew, and en
       // What is started is heard when the device has let it through.
       const late = (this.context as AudioContext).outputLatency || 0;
       const heard = performance.now() + 1000 * (when - this.context.currentTime + late);
-      list.push({ heard, offset, length });
+      list.push({ heard, when, offset, length });
       start.call(this, when, offset, length);
     };
   });
@@ -128,8 +130,9 @@ test('sound is heard with its picture when it is wanted, each round anew, and en
   expect(total).toBeLessThan(2.1);
   const second = list.filter((x) => x.heard >= t0 + 1990);
   expect(second.length).toBeGreaterThan(3);
+  // Without holes, on the clock that plays them: that of the page stands still where the machine is busy.
   for (let i = 1; i < first.length; i++)
-    expect(Math.abs(first[i]!.heard - first[i - 1]!.heard - 1000 * first[i - 1]!.length)).toBeLessThan(45);
+    expect(Math.abs(first[i]!.when - first[i - 1]!.when - first[i - 1]!.length)).toBeLessThan(0.031);
   // With the picture: what is heard first is as far into the clip as the picture has run by then. The pieces follow one
   // another to the clip's end, so that their lengths tell where the first lies.
   const ahead = first[0]!.heard - t0 - 1000 * ((last + 1) / fps - total);
