@@ -39,9 +39,11 @@ const specOf = (records: Records, shot: ShotRecord, correction: string | null) =
   skinLineDeg: projectOf(records)?.skinLineDeg ?? 123,
   bits: useSession.getState().bits,
 });
+/** Grows when something is measured in another way: what an earlier build kept is old then. */
+const MEASURED = 2;
 /** What readings of a shot depend on now. */
 export const dependsOn = (records: Records, shot: ShotRecord, correction: string | null): string =>
-  JSON.stringify([mediaKey(records, shot.media), shot.range, specOf(records, shot, correction)]);
+  JSON.stringify([MEASURED, mediaKey(records, shot.media), shot.range, specOf(records, shot, correction)]);
 
 /** Whether what was read of a shot is of what is set now; asked when a picture has come to rest, not under a drag. */
 export function useIsOld(shot: ShotRecord, correction: string | null, of: string | undefined): boolean {

@@ -83,6 +83,6 @@ export default defineTidyFrameOp<typeof params>({
   kernels: { light, steady },
   isNoOp: (p) => Math.round(p.reachFrames) === 0 || p.strengthPct === 0,
   place: 80,
-  added: { reachFrames: 3 },
+  added: { reachFrames: 4 },
   say: (p) => [`steady over ${2 * Math.round(p.reachFrames) + 1} frames`],
 });
