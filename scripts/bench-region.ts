@@ -3,11 +3,17 @@
  * python3-opencv is installed: `npm run bench:region`. Times are medians; ratios hold within the run.
  */
 import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { newUse } from '../src/core/graph/plan.defaults';
 import { compile, opById } from '../src/core/graph/plan';
 import type { CorrectionSpec, OpTerm } from '../src/core/graph/plan';
 import { rng } from '../src/core/math/rng';
+import { plainContext } from '../src/core/op/contract';
+import type { Stroke } from '../src/core/op/contract';
+import { defaultsOf } from '../src/core/op/params';
 import type { StoredValues } from '../src/core/op/params';
+import spreadOp from '../src/core/ops/spread';
 import { ops } from '../src/core/ops/registry.gen';
 import { Arena } from '../src/engine/memory';
 import type { Plane } from '../src/engine/memory';
@@ -15,6 +21,8 @@ import { Evaluator } from '../src/engine/evaluator';
 import { wasmKernels } from '../src/engine/kernels';
 import { SoloPool } from '../src/engine/pool';
 import type { Use } from '../src/engine/tasks';
+import { decodeStill } from '../src/media/decode';
+import { nodeCodecs } from '../src/media/node';
 import { around } from '../testkit/keys';
 import { wasmBytes } from '../testkit/bench';
 
@@ -123,6 +131,48 @@ const rows: [string, number | null, () => void, string?][] = [
   ['grow 3.5 px', 60, run(tidy, stepOf('grow', { byPx: 3.5 })), 'dilate7'],
   ['choke 8 px', 60, run(tidy, stepOf('grow', { byPx: -8 })), 'erode17'],
 ];
+// A spread looks at a real picture: faces of the demo, from one stroke on the face and one beside it.
+nodeCodecs();
+for (const [still, x, y, rx, ry] of [
+  ['proofing-table', 439, 365, 180, 190],
+  ['oven-mouth', 530, 413, 220, 250],
+] as const) {
+  const file = join(import.meta.dirname, `../demo/stills/${still}.png`);
+  const p = await decodeStill(new Uint8Array(readFileSync(file)));
+  const [k, top] = [W / p.width, 2 ** p.bits - 1];
+  const at = (i: number): number => Math.floor((i % W) / k) + Math.floor(Math.floor(i / W) / k) * p.width;
+  const picture = [0, 1, 2].map((c) => Float32Array.from({ length: W * H }, (_, i) => p.rgb[3 * at(i) + c]! / top));
+  const inside = Float32Array.from({ length: W * H }, (_, i) =>
+    Math.hypot(((i % W) / k - x) / rx, (i / W / k - y) / ry) < 1 ? 1 : 0,
+  );
+  const stroke = (keep: boolean, dx: number): Stroke => ({
+    keep,
+    points: [
+      [k * (x + dx), k * y],
+      [k * (x + dx + 20), k * (y + 30)],
+    ],
+  });
+  const block = spreadOp.prepare(
+    { ...defaultsOf(spreadOp.params), brushPx: 10 },
+    {
+      ...plainContext,
+      strokes: [stroke(true, -30), stroke(false, 1.3 * rx)],
+    },
+  );
+  for (const [name, src] of [
+    ['in a shape', [inside]],
+    ['free', []],
+  ] as const)
+    rows.push([
+      `spread ${name}, ${still}`,
+      300,
+      () =>
+        spreadOp.kernels['grow']!(block, {
+          ...{ src, picture, dst: [inside.slice()], work: [], scratch: new Int32Array(0) },
+          ...{ w: W, h: H, y0: 0, y1: H },
+        }),
+    ]);
+}
 function run(f: (use: Use) => void, use: Use): () => void {
   if (!opById(ops[use.opIndex]!.id)) throw new Error('no operation');
   return () => f(use);

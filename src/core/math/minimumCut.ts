@@ -15,6 +15,8 @@ export const WAYS = [
   [-1, 1],
   [1, -1],
 ] as const;
+/** Diagonals first: measured, it leaves the least. */
+const LINES = [4, 5, 6, 7, 0, 1, 2, 3] as const;
 const FREE = 0;
 const FROM = 1;
 const TO = 2;
@@ -30,12 +32,16 @@ const NONE = 10;
  * @param part four arrays: what parting a pixel from its neighbour to the right, below, right below, left below costs
  * @returns 1 inside, 0 outside; what is as cheap either way is outside
  */
-export function minimumCut(
-  w: number,
-  inner: Uint8Array,
-  price: Float32Array,
-  part: readonly [Float32Array, Float32Array, Float32Array, Float32Array],
-): Uint8Array {
+export const minimumCut = (w: number, inner: Uint8Array, price: Float32Array, part: Parting): Uint8Array =>
+  cutter(w, inner, part)(price);
+export type Parting = readonly [Float32Array, Float32Array, Float32Array, Float32Array];
+
+/**
+ * The same for prices that are changed and asked again: what flowed before still flows, and only what the change adds
+ * is new work (P. Kohli, P. Torr, "Dynamic graph cuts for efficient inference in Markov random fields", IEEE PAMI
+ * 29(12), 2007).
+ */
+export function cutter(w: number, inner: Uint8Array, part: Parting): (price: Float32Array) => Uint8Array {
   const n = inner.length;
   const h = n / w;
   const off = Int32Array.from(WAYS, ([dx, dy]) => dy * w + dx);
@@ -53,8 +59,35 @@ export function minimumCut(
         cap[k * n + i] = cap[(k + 1) * n + j] = part[k >> 1]![i]!;
       }
     }
-  const rest = Float32Array.from(price);
-  // What neighbours give each other is most of the flow, and needs no trees.
+  // What each pixel has left to give (or to take, below 0), and the prices that led to it.
+  const rest = new Float32Array(n);
+  const asked = new Float32Array(n);
+  return (price) => {
+    for (let i = 0; i < n; i++) rest[i]! += price[i]! - asked[i]!;
+    asked.set(price);
+    return divided(inner, off, cap, rest);
+  };
+}
+/** Lets flow what can, in `cap` and `rest`; what then still gives or is reached from there is inside. */
+function divided(inner: Uint8Array, off: Int32Array, cap: Float32Array, rest: Float32Array): Uint8Array {
+  const n = inner.length;
+  // What is given on along whole lines, as far as it may, is most of the flow and needs no trees. Whatever moves, the
+  // same division stays the cheapest: it is what the pixels give and take afterwards that the trees go on from.
+  for (const k of LINES) {
+    const to = off[k]!;
+    const forth = to > 0;
+    for (let q = 0; q < n; q++) {
+      const i = forth ? q : n - 1 - q;
+      const c = cap[k * n + i]!;
+      if (!(rest[i]! > 0) || c <= 0) continue;
+      const flow = Math.min(c, rest[i]!);
+      rest[i]! -= flow;
+      rest[i + to]! += flow;
+      cap[k * n + i]! -= flow;
+      cap[(k ^ 1) * n + i + to]! += flow;
+    }
+  }
+  // Then what neighbours give each other.
   for (let i = 0; i < n; i++) {
     if (inner[i] === 0) continue;
     for (let k = 0; k < 8 && rest[i]! > 0; k++) {

@@ -3,7 +3,7 @@
  * along edges of the picture. After Y. Boykov, M.-P. Jolly, "Interactive graph cuts for optimal boundary and region
  * segmentation of objects in N-D images", ICCV 2001; the prices come from core/matte/likeness.ts.
  */
-import { minimumCut } from '../math/minimumCut';
+import { cutter } from '../math/minimumCut';
 import { distanceTo } from './likeness';
 import type { Likeness } from './likeness';
 import type { Differences, Marks, SmallPicture } from './spread';
@@ -23,7 +23,7 @@ const MIDDLE = 1;
 /** The middle begins at this share of the deepest point's distance from the rim. */
 const DEEP = 0.5;
 /** What lies this many times further than a growth may go is outside, whatever its colour. */
-const TOO_FAR = 3;
+export const TOO_FAR = 3;
 const NEVER = 20;
 /** Painted is painted. */
 const PAINTED = 1e6;
@@ -135,6 +135,8 @@ export function divider(
       }
     return full > 0 ? paid / full : 0;
   };
+  // One for all: prices of the next are mostly those of the last.
+  const cheapest = cutter(w, inside, part);
   return (l, mask) => {
     const belongs = cropped(l.belongs, fullW, box);
     const grown = cropped(mask, fullW, box);
@@ -153,7 +155,7 @@ export function divider(
     const cut = (goesOn: (i: number, j: number) => boolean, weight: number): Uint8Array => {
       const p = price.map((v) => v * weight);
       for (const { i, j, cost } of across) if (length[j]! > way.most || !goesOn(i, j)) p[i]! -= cost;
-      return minimumCut(w, inside, p, part);
+      return cheapest(p);
     };
     const area = (m: Uint8Array): number => m.reduce((sum, v) => sum + v, 0);
     const held = SHRUNK * area(grown);

@@ -3,6 +3,7 @@
  * certainly is not. After C. Rother, V. Kolmogorov, A. Blake, "GrabCut", ACM TOG 23(3), 2004: the region found is the
  * sample of the next round; here by counts of colours in OKLab instead of mixtures.
  */
+import { nth } from '../math/stats';
 import type { Marks, SmallPicture } from './spread';
 
 /** Cells of OKLab: L from 0 to 1.12, a and b from -0.24 to 0.24; what lies beyond counts in the last ones. */
@@ -18,7 +19,14 @@ const PAINTED = 0.3;
 const LITTLE = 2e-4;
 
 const clampTo = (n: number, v: number): number => (v < 0 ? 0 : v >= n ? n - 1 : v);
-function cellsOf({ L, a, b }: SmallPicture): Uint16Array {
+const celled = new WeakMap<SmallPicture, Uint16Array>();
+/** What grows again and again over a picture asks once. */
+function cellsOf(p: SmallPicture): Uint16Array {
+  const known = celled.get(p) ?? cells(p);
+  celled.set(p, known);
+  return known;
+}
+function cells({ L, a, b }: SmallPicture): Uint16Array {
   const out = new Uint16Array(L.length);
   for (let i = 0; i < out.length; i++) {
     const l = clampTo(NL, Math.floor(L[i]! / STEP_L));
@@ -103,7 +111,7 @@ export function likeness(
   model: Float32Array,
 ): Likeness | null {
   const n = mask.length;
-  const cells = cellsOf(p);
+  const cell = cellsOf(p);
   const toOut = distanceTo(mask, p.w, 0);
   const toIn = distanceTo(mask, p.w, 1);
   let area = 0;
@@ -119,7 +127,7 @@ export function likeness(
   ];
   const count = [0, 0, 0, 0];
   for (let i = 0; i < n; i++) {
-    const c = cells[i]!;
+    const c = cell[i]!;
     if (marks[i] === 1) [kept[c], count[2]] = [kept[c]! + 1, count[2]! + 1];
     else if (marks[i] === 2) [left[c], count[3]] = [left[c]! + 1, count[3]! + 1];
     if (mask[i] === 1 && toOut[i]! >= BORDER_PX) [grown[c], count[0]] = [grown[c]! + 1, count[0]! + 1];
@@ -133,13 +141,13 @@ export function likeness(
   const isNot = together(outside, count[1]!, left, count[3]!);
   const belongs = new Float32Array(n);
   const density = new Float32Array(n);
-  const deep: number[] = [];
+  const deep = new Float32Array(count[0]!);
+  let k = 0;
   for (let i = 0; i < n; i++) {
-    const c = cells[i]!;
+    const c = cell[i]!;
     belongs[i] = (is[c]! + LITTLE * model[i]!) / (is[c]! + isNot[c]! + LITTLE);
     density[i] = is[c]!;
-    if (mask[i] === 1 && toOut[i]! >= BORDER_PX) deep.push(is[c]!);
+    if (mask[i] === 1 && toOut[i]! >= BORDER_PX) deep[k++] = is[c]!;
   }
-  const sorted = Float32Array.from(deep).sort();
-  return { belongs, density, usual: sorted[Math.floor(0.2 * sorted.length)]! };
+  return { belongs, density, usual: nth(deep, Math.floor(0.2 * deep.length)) };
 }

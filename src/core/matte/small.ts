@@ -64,11 +64,16 @@ export function shrink(p: Float32Array, w: number, h: number, to: Small): Float3
     sums.fill(0);
     // Row by row, as the picture lies in memory.
     for (let v = v0; v < v1; v++)
-      for (let x = 0; x < to.w; x++) {
-        let sum = sums[x]!;
-        for (let i = v * w + from[x]!, end = v * w + until[x]!; i < end; i++) sum += p[i]!;
-        sums[x] = sum;
-      }
+      if (w === 4 * to.w)
+        // Of a picture 1920 wide; in the same order, without a loop for four.
+        for (let x = 0, i = v * w; x < to.w; x++, i += 4)
+          sums[x] = sums[x]! + p[i]! + p[i + 1]! + p[i + 2]! + p[i + 3]!;
+      else
+        for (let x = 0; x < to.w; x++) {
+          let sum = sums[x]!;
+          for (let i = v * w + from[x]!, end = v * w + until[x]!; i < end; i++) sum += p[i]!;
+          sums[x] = sum;
+        }
     for (let x = 0; x < to.w; x++) {
       const mean = sums[x]! / ((v1 - v0) * (until[x]! - from[x]!));
       // What is no number is dark.
@@ -167,22 +172,33 @@ export function atFullSize(mask: Uint8Array | null, { dst, w, h }: FrameRun): vo
     parts[x] = u - lefts[x]!;
   }
   const end = to.w - 1;
+  // Where each small pixel is the left one of a pair: from here to where the next is.
+  const begins = new Int32Array(to.w + 1).fill(w);
+  for (let x = w - 1; x >= 0; x--) begins[lefts[x]!] = x;
+  for (let l = end; l >= 0; l--) begins[l] = Math.min(begins[l]!, begins[l + 1]!);
   for (let y = 0; y < h; y++) {
     const v = Math.min(to.h - 1, Math.max(0, ((y + 0.5) * to.h) / h - 0.5));
     const [top, fy] = [Math.floor(v), v - Math.floor(v)];
     const [ra, rb] = [top * to.w, Math.min(to.h - 1, top + 1) * to.w];
-    for (let x = 0, o = y * w; x < w; x++, o++) {
-      const left = lefts[x]!;
+    const row = y * w;
+    // Most of the picture lies on one side of the border: so far as it does, it is filled at once.
+    let [same, since] = [-1, 0];
+    for (let left = 0; left <= end; left++) {
       const right = left < end ? left + 1 : end;
       const [a, b, c, d] = [mask[ra + left]!, mask[ra + right]!, mask[rb + left]!, mask[rb + right]!];
-      // Most of the picture lies on one side of the border.
-      if (a === b && a === c && a === d) {
-        out[o] = a;
-        continue;
+      const one = a === b && a === c && a === d ? a : -1;
+      const begin = begins[left]!;
+      if (one !== same) {
+        if (same >= 0) out.fill(same, row + since, row + begin);
+        [same, since] = [one, begin];
       }
-      const upper = a + parts[x]! * (b - a);
-      const lower = c + parts[x]! * (d - c);
-      out[o] = upper + fy * (lower - upper);
+      if (one >= 0) continue;
+      for (let x = begin; x < begins[left + 1]!; x++) {
+        const upper = a + parts[x]! * (b - a);
+        const lower = c + parts[x]! * (d - c);
+        out[row + x] = upper + fy * (lower - upper);
+      }
     }
+    if (same >= 0) out.fill(same, row + since, row + w);
   }
 }

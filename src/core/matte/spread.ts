@@ -4,7 +4,7 @@
  * over a cost that is low where the colour belongs and high at edges; a pixel goes to whichever it is nearer.
  */
 import { nth } from '../math/stats';
-import { divider } from './divide';
+import { divider, TOO_FAR } from './divide';
 import { likeness } from './likeness';
 import type { Likeness } from './likeness';
 import { fitModel, modelAt } from './model';
@@ -89,16 +89,45 @@ const differencesOf = (p: SmallPicture): Differences =>
       }
     return out;
   });
-/** What crossing from a pixel to each of its next ones costs by their difference alone; both fields share it. */
-const edges = (p: SmallPicture, by: Differences, z: number): Float32Array[] =>
-  NEXT.map(([dx, dy], n) => {
+/** What crossing from a pixel to each of its next ones costs by their difference alone; all fields share it. */
+function edges(p: SmallPicture, by: Differences, z: number): readonly Float32Array[] {
+  const known = crossed.get(by);
+  if (known?.z === z) return known.costs;
+  const costs = NEXT.map(([dx, dy], n) => {
     const k = (EDGE * Math.hypot(dx, dy)) / Math.max(p.w, p.h);
-    return by[n]!.map((d) => (d > z ? k * (d - z) : 0));
+    const d = by[n]!;
+    const out = new Float32Array(d.length);
+    for (let i = 0; i < d.length; i++) if (d[i]! > z) out[i] = k * (d[i]! - z);
+    return out;
   });
+  crossed.set(by, { z, costs });
+  return costs;
+}
+const crossed = new WeakMap<Differences, { z: number; costs: readonly Float32Array[] }>();
 
+/** Of each row the part that a pass has to look at: from and to, both included; nothing where to lies before from. */
+class Parts {
+  private readonly from: Int32Array;
+  private readonly to: Int32Array;
+  constructor(private readonly rows: number) {
+    this.from = new Int32Array(rows).fill(1 << 30);
+    this.to = new Int32Array(rows).fill(-1);
+  }
+  add(y: number, x0: number, x1: number): void {
+    if (y < 0 || y >= this.rows) return;
+    if (x0 < this.from[y]!) this.from[y] = x0;
+    if (x1 > this.to[y]!) this.to[y] = x1;
+  }
+  take(y: number): [from: number, to: number] {
+    const got: [number, number] = [this.from[y]!, this.to[y]!];
+    [this.from[y], this.to[y]] = [1 << 30, -1];
+    return got;
+  }
+}
 /**
  * Distance from where `seed` says, over `foreign` (0 belongs, 1 does not): raster passes there and back over eight
- * neighbours. The loops are spelt out: they are the most of the work.
+ * neighbours. A pass looks only at what lies beside a change that it has not seen; the loops are spelt out: they are
+ * the most of the work.
  *
  * @param cap what lies further away is not told apart
  */
@@ -107,29 +136,41 @@ function field(
   edge: readonly Float32Array[],
   foreign: Float32Array,
   seed: (i: number) => boolean,
-  cap = 1e9,
+  cap: number,
 ): Float32Array {
   const { w, h } = p;
   const long = Math.max(w, h);
-  const d = new Float32Array(w * h).fill(cap);
   const n = w * h;
-  // A row is passed again only where it or the row it learns from has changed since.
-  let clock = 1;
-  const changed = new Int32Array(h);
-  const [down, up] = [new Int32Array(h), new Int32Array(h)];
-  for (let i = 0; i < n; i++)
-    if (seed(i)) {
-      d[i] = 0;
-      changed[Math.floor(i / w)] = 1;
+  const d = new Float32Array(n).fill(cap);
+  for (let i = 0; i < n; i++) if (seed(i)) d[i] = 0;
+  const [down, up] = [new Parts(h), new Parts(h)];
+  const changed = (y: number, x0: number, x1: number): void => {
+    down.add(y + 1, x0 - 1, x1 + 1);
+    up.add(y - 1, x0 - 1, x1 + 1);
+  };
+  for (let y = 0, i = 0; y < h; y++)
+    for (let x = 0; x < w; x++, i++) {
+      if (d[i] !== 0) continue;
+      // What lies among seeds leads nowhere new.
+      const lone =
+        (x > 0 && (d[i - 1] !== 0 || (y > 0 && d[i - w - 1] !== 0) || (y + 1 < h && d[i + w - 1] !== 0))) ||
+        (x + 1 < w && (d[i + 1] !== 0 || (y > 0 && d[i - w + 1] !== 0) || (y + 1 < h && d[i + w + 1] !== 0))) ||
+        (y > 0 && d[i - w] !== 0) ||
+        (y + 1 < h && d[i + w] !== 0);
+      if (!lone) continue;
+      changed(y, x, x);
+      down.add(y, x, x + 1);
+      up.add(y, x - 1, x);
     }
   const enter = new Float32Array(n);
   for (let i = 0; i < n; i++) enter[i] = (STEP + foreign[i]!) / long;
   const [right, below, fall, rise] = edge as [Float32Array, Float32Array, Float32Array, Float32Array];
   for (let round = 0; round < ROUNDS; round++) {
     for (let y = 0; y < h; y++) {
-      if (changed[y]! <= down[y]! && (y === 0 || changed[y - 1]! <= down[y]!)) continue;
-      let better = false;
-      for (let x = 0, i = y * w; x < w; x++, i++) {
+      const [from, to] = down.take(y);
+      let [first, last] = [-1, -1];
+      // On past the end while what is new leads on.
+      for (let x = Math.max(0, from), i = y * w + x; x < w && (x <= to || last === x - 1); x++, i++) {
         const a = enter[i]!;
         const s = a * Math.SQRT2;
         const was = d[i]!;
@@ -143,16 +184,18 @@ function field(
         }
         if (v < was) {
           d[i] = v;
-          better = true;
+          if (first < 0) first = x;
+          last = x;
         }
       }
-      if (better) changed[y] = ++clock;
-      down[y] = clock;
+      if (first < 0) continue;
+      changed(y, first, last);
+      up.add(y, first - 1, last);
     }
     for (let y = h - 1; y >= 0; y--) {
-      if (changed[y]! <= up[y]! && (y + 1 === h || changed[y + 1]! <= up[y]!)) continue;
-      let better = false;
-      for (let x = w - 1, i = y * w + x; x >= 0; x--, i--) {
+      const [from, to] = up.take(y);
+      let [first, last] = [w, w];
+      for (let x = Math.min(w - 1, to), i = y * w + x; x >= 0 && (x >= from || first === x + 1); x--, i--) {
         const a = enter[i]!;
         const s = a * Math.SQRT2;
         const was = d[i]!;
@@ -166,11 +209,13 @@ function field(
         }
         if (v < was) {
           d[i] = v;
-          better = true;
+          if (last === w) last = x;
+          first = x;
         }
       }
-      if (better) changed[y] = ++clock;
-      up[y] = clock;
+      if (first === w) continue;
+      changed(y, first, last);
+      down.add(y, first, last + 1);
     }
   }
   return d;
@@ -276,7 +321,7 @@ export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null,
   const seeds = (like: (i: number) => boolean): Marks =>
     o.apart ? marks.map((m, i) => (m === 0 && (!inside || inside[i] === 1) && like(i) ? 1 : m)) : marks;
   const first = inside ? marks : seeds((i) => belongs[i]! > SURE);
-  let { mask, way } = grow(p, belongs, marks, inside, o, by, first);
+  let { mask, way } = grow(p, belongs, marks, inside, o, by, first, o.cap);
   let learnt: Likeness | null = null;
   let cap = o.cap;
   for (let round = inside ? (o.apart ? 2 : 1) : 0; inside && round > 0; round--) {
@@ -287,7 +332,7 @@ export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null,
     learnt = l;
     const sure = seeds((i) => l.belongs[i]! > SURE && belongs[i]! > NOT_UNLIKE && l.density[i]! >= l.usual);
     cap = o.cap * SHAPED;
-    ({ mask, way } = grow(p, l.belongs, marks, inside, { ...o, cap }, by, sure));
+    ({ mask, way } = grow(p, l.belongs, marks, inside, { ...o, cap }, by, sure, TOO_FAR * cap));
   }
   // What was grown is uneven at its border and ends where light ends: the border is laid where it costs least, and
   // once more by what that teaches. Then what was left out inside the shape teaches too.
@@ -316,11 +361,12 @@ export const growOver = (
   inside: Uint8Array | null,
   o: SpreadOptions,
   by: Differences,
-): Uint8Array => grow(p, belongs, marks, inside, o, by, marks, BEYOND * o.cap).mask;
+): Uint8Array => grow(p, belongs, marks, inside, o, by, marks, o.cap).mask;
 /**
- * With the way from what is kept to each pixel, wherever it may be.
+ * With the way from what is kept to each pixel.
  *
- * @param seeds where it begins (1); left out: the marks
+ * @param seeds where it begins (1)
+ * @param furthest ways longer than this are not told apart; at least the cap
  */
 function grow(
   p: SmallPicture,
@@ -328,19 +374,19 @@ function grow(
   marks: Marks,
   inside: Uint8Array | null,
   o: SpreadOptions,
-  by: Differences = differences(p),
-  seeds: Marks = marks,
-  furthest?: number,
+  by: Differences,
+  seeds: Marks,
+  furthest: number,
 ): { mask: Uint8Array; way: Float32Array } {
   const n = p.w * p.h;
   const edge = edges(p, by, textureOf(p, by, marks));
   const out = (i: number): boolean => inside !== null && inside[i] === 0;
   const foreign = new Float32Array(n);
   for (let i = 0; i < n; i++) foreign[i] = 1 - belongs[i]!;
-  const keep = field(p, edge, foreign, (i) => seeds[i] === 1, furthest);
+  const keep = field(p, edge, foreign, (i) => seeds[i] === 1, BEYOND * furthest);
   // With nothing to keep away from there is no second field.
   const against = inside !== null || marks.includes(2);
-  const leave = against ? field(p, edge, belongs, (i) => marks[i] === 2 || out(i), furthest) : null;
+  const leave = against ? field(p, edge, belongs, (i) => marks[i] === 2 || out(i), BEYOND * o.cap) : null;
   const mask = new Uint8Array(n);
   for (let i = 0; i < n; i++)
     mask[i] =
