@@ -112,7 +112,7 @@ function groundOf(p: SmallPicture, marks: Marks, inside: Uint8Array | null): Gro
 }
 
 /** What discs about some middles reach, with every mark that is kept. */
-function boxAt(g: Ground, middles: readonly Point[], s: number): Box {
+function boxAt(g: Pick<Ground, 'p' | 'pressed'>, middles: readonly Point[], s: number): Box {
   const { w, h } = g.p;
   const far = REACH * s;
   const [xs, ys] = [middles.map(([x]) => x), middles.map(([, y]) => y)];
@@ -235,9 +235,14 @@ function pieces(cut: Uint8Array, marks: Uint8Array, inner: Uint8Array, { x: x0, 
   }
   return { mask, area, middles };
 }
+const croppedLab = ({ L, a, b, w }: SmallPicture, box: Box): Pick<SmallPicture, 'L' | 'a' | 'b'> => ({
+  L: cropped(L, w, box),
+  a: cropped(a, w, box),
+  b: cropped(b, w, box),
+});
 /** What a cut teaches about colours, written into the box of `belongs`. */
 function learn({ p, marks }: Ground, { box, mask }: Pick<Found, 'box' | 'mask'>, belongs: Float32Array): Float32Array {
-  const small = { w: box.w, h: box.h, L: cropped(p.L, p.w, box), a: cropped(p.a, p.w, box), b: cropped(p.b, p.w, box) };
+  const small = { w: box.w, h: box.h, ...croppedLab(p, box) };
   const l = likeness(small, mask, cropped(marks, p.w, box), (i) => mask[i] === 0, cropped(belongs, p.w, box));
   if (!l) return belongs;
   const out = belongs.slice();
@@ -330,7 +335,7 @@ function middlesOf({ p, marks }: Ground): Point[] {
   const box = { x: 0, y: 0, w: p.w, h: p.h };
   return pieces(new Uint8Array(marks.length), marks, new Uint8Array(marks.length).fill(1), box).middles;
 }
-/** A guess laid along the edges of the whole picture. */
+/** A guess laid along the edges of the whole picture: of which only what the guess may reach is looked at. */
 export function laidAt(
   p: SmallPicture,
   marks: Marks,
@@ -338,16 +343,22 @@ export function laidAt(
   half: SmallPicture,
   q: Guess,
 ): Uint8Array {
-  const g = groundOf(p, marks, inside);
   const halfInside = inside && halvedMarks(inside, p.w, p.h);
   const found = pieces(q.mask, halvedMarks(marks, p.w, p.h), halfInside ?? new Uint8Array(q.mask.length).fill(1), {
     ...{ x: 0, y: 0, w: half.w, h: half.h },
   });
   const middles = found.middles.map(([x, y]): Point => [2 * x + 0.5, 2 * y + 0.5]);
-  const guess = doubled(q.mask, half.w, half.h, p.w, p.h);
   const s = q.size * Math.max(p.w, p.h);
-  const box = boxAt(g, middles, s);
-  const belongs = doubled(q.belongs, half.w, half.h, p.w, p.h);
-  const taught = learn(g, { box, mask: cropped(guess, p.w, box) }, belongs);
-  return whole(cutIn(g, middles, s, taught, 1, guess), p.w, p.h);
+  const pressed: number[] = [];
+  for (let i = 0; i < marks.length; i++) if (marks[i] === 1) pressed.push(i);
+  const box = boxAt({ p, pressed }, middles, s);
+  const small: SmallPicture = { w: box.w, h: box.h, ...croppedLab(p, box) };
+  const g = groundOf(small, cropped(marks, p.w, box), inside && cropped(inside, p.w, box));
+  const guess = cropped(doubled(q.mask, half.w, half.h, p.w, p.h), p.w, box);
+  const belongs = cropped(doubled(q.belongs, half.w, half.h, p.w, p.h), p.w, box);
+  const all: Box = { x: 0, y: 0, w: box.w, h: box.h };
+  const taught = learn(g, { box: all, mask: guess }, belongs);
+  const there = middles.map(([x, y]): Point => [x - box.x, y - box.y]);
+  const cut = cutIn(g, there, s, taught, 1, guess);
+  return whole({ box, mask: whole(cut, box.w, box.h) }, p.w, p.h);
 }

@@ -84,10 +84,16 @@ export function looksOf(p: SmallPicture): Looks {
   looked.set(p, known);
   return known;
 }
-function looksAt({ L, a, b }: SmallPicture): Looks {
-  const light = L.map((v) => Math.log(Math.max(DARK, v)));
-  const sat = L.map((v, i) => Math.sqrt(a[i]! * a[i]! + b[i]! * b[i]!) / Math.max(DARK, v));
-  const hue = L.map((_, i) => Math.atan2(b[i]!, a[i]!));
+const looksAt = (p: SmallPicture): Looks => looksWhere(p, new Uint8Array(p.L.length).fill(1));
+/** The same of a part of a picture (1); 0 elsewhere. */
+function looksWhere({ L, a, b }: SmallPicture, mask: Uint8Array): Looks {
+  const [light, sat, hue] = [new Float32Array(L.length), new Float32Array(L.length), new Float32Array(L.length)];
+  for (let i = 0; i < mask.length; i++)
+    if (mask[i] === 1) {
+      light[i] = Math.log(Math.max(DARK, L[i]!));
+      sat[i] = Math.sqrt(a[i]! * a[i]! + b[i]! * b[i]!) / Math.max(DARK, L[i]!);
+      hue[i] = Math.atan2(b[i]!, a[i]!);
+    }
   return { light, sat, hue };
 }
 /**
@@ -296,9 +302,9 @@ export function atRim(
 }
 /** A cut is smooth: eyes and what else within it is nothing like its skin is taken out again. */
 export function carved(p: SmallPicture, marks: Marks, mask: Uint8Array): Uint8Array {
-  const looks = looksOf(p);
   const core = indicesOf(inner(mask, p.w, 2));
   if (core.length < 8) return mask;
+  const looks = looked.get(p) ?? looksWhere(p, mask);
   const model = fitSkin(looks, some(core, 3000), median(Float32Array.from(core, (i) => looks.light[i]!)), 1);
   const out = mask.map((v, i) =>
     v === 1 && (marks[i] === 1 || skinAt(model, looks.light[i]!, looks.sat[i]!, looks.hue[i]!) > GATE) ? 1 : 0,

@@ -30,16 +30,18 @@ export const wrap = (a: number): number => (a > Math.PI ? a - 2 * Math.PI : a < 
 export const edgeOver = ({ L, a, b }: SmallPicture, i: number, l: number): number =>
   Math.min(1, Math.sqrt((L[i]! - L[l]!) ** 2 + 4 * (a[i]! - a[l]!) ** 2 + 4 * (b[i]! - b[l]!) ** 2) / EDGE);
 
-/** Hue and chroma in the middle of a mask; its border, where colours mix, only where there is nothing else. */
-function colourOf({ hue, sat }: Colours, of: (i: number) => boolean, w: number, n: number): [number, number] {
+/** Hue and chroma in the middle of where a mask has a value; its border, where colours mix, only where there is nothing else. */
+function colourOf({ hue, sat }: Colours, m: Uint8Array | Uint16Array, v: number, w: number): [number, number] {
   const all: number[] = [];
   const core: number[] = [];
-  for (let i = 0; i < n; i++) {
-    if (!of(i)) continue;
+  /** Whether three pixels side by side are of it. */
+  const three = (i: number): boolean => m[i - 1] === v && m[i] === v && m[i + 1] === v;
+  for (let i = 0; i < m.length; i++) {
+    if (m[i] !== v) continue;
     all.push(i);
     const x = i % w;
-    const about = x > 0 && x + 1 < w && i >= w && i + w < n;
-    if (about && [-w - 1, -w, -w + 1, -1, 1, w - 1, w, w + 1].every((d) => of(i + d))) core.push(i);
+    const about = x > 0 && x + 1 < w && i >= w && i + w < m.length;
+    if (about && three(i) && three(i - w) && three(i + w)) core.push(i);
   }
   const at = core.length < 8 ? all : core;
   const middle = (f: (i: number) => number): number => median(Float32Array.from(at, f));
@@ -130,8 +132,8 @@ export function twoThings(p: SmallPicture, masks: readonly Uint8Array[], colours
       for (let q = 1; q <= count; q++) {
         const { edge, pairs } = between[q]!;
         if (pairs < TOUCHES * Math.sqrt(areas[j]!)) continue;
-        const [hue, sat] = (own[j] ??= colourOf(colours, (k) => B[k] === 1, p.w, n));
-        const [hue2, sat2] = colourOf(colours, (k) => piece[k] === q, p.w, n);
+        const [hue, sat] = (own[j] ??= colourOf(colours, B, 1, p.w));
+        const [hue2, sat2] = colourOf(colours, piece, q, p.w);
         const apart =
           Math.min(1, Math.abs(wrap(hue2 - hue))) + CHROMA * Math.min(1, Math.abs(sat2 - sat) / Math.max(PALE, sat));
         most = Math.max(most, edge ** 3 * apart);
