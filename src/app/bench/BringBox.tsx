@@ -68,6 +68,10 @@ const Box = styled.section`
     width: 100%;
     min-width: 0;
   }
+  /* An odd one has its line. */
+  .ways select:last-child:nth-child(odd) {
+    grid-column: 1 / -1;
+  }
 `;
 const STRENGTH = { ...HELP_STRENGTH, doc: 'How much of the way to the line is gone.' };
 const CHROMA = num({

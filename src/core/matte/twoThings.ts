@@ -30,7 +30,10 @@ export const wrap = (a: number): number => (a > Math.PI ? a - 2 * Math.PI : a < 
 export const edgeOver = ({ L, a, b }: SmallPicture, i: number, l: number): number =>
   Math.min(1, Math.sqrt((L[i]! - L[l]!) ** 2 + 4 * (a[i]! - a[l]!) ** 2 + 4 * (b[i]! - b[l]!) ** 2) / EDGE);
 
-/** Hue and chroma in the middle of where a mask has a value; its border, where colours mix, only where there is nothing else. */
+/**
+ * Hue and chroma in the middle of where a mask has a value; its border, where colours mix, only where there is nothing
+ * else.
+ */
 function colourOf({ hue, sat }: Colours, m: Uint8Array | Uint16Array, v: number, w: number): [number, number] {
   const all: number[] = [];
   const core: number[] = [];
