@@ -16,7 +16,6 @@ import type { MotionKind } from '../core/track/fit';
 import { Follower } from '../core/track/follow';
 import type { Followed } from '../core/track/follow';
 import type { Aspect } from '../media/picture';
-import type { Grey } from '../core/track/image';
 import { separationSaid } from '../core/matte/separate';
 import { encodeCodes, encodeFrame } from '../media/encode';
 import type { YuvMeaning } from '../core/color/yuv';
@@ -28,6 +27,7 @@ import { soloSession } from '../engine/node';
 import { MissingPicture } from '../engine/session';
 import type { Session } from '../engine/session';
 import type { DecodedPicture } from '../media/decode';
+import { greyOf } from './grey';
 import { bitsOf, choice, need, number, numbers, options, polyline, Usage } from './args';
 import type { Given } from './args';
 import { decodeInThread, FileError } from './decode';
@@ -474,20 +474,6 @@ function rangeOf(text: string | undefined, count: number, or: readonly [number, 
   return [a, b];
 }
 
-/** Luma of a decoded frame, in rows. */
-function greyOf(p: DecodedPicture): Grey {
-  const n = p.width * p.height;
-  const data = new Float32Array(n);
-  if (p.yuv) {
-    const k = 1 / (2 ** p.yuv.planes.bits - 1);
-    for (let i = 0; i < n; i++) data[i] = p.yuv.planes.y[i]! * k;
-  } else {
-    const k = p.rgb instanceof Float32Array ? 1 : 1 / (2 ** p.bits - 1);
-    for (let i = 0; i < n; i++)
-      data[i] = k * (0.2126 * p.rgb[3 * i]! + 0.7152 * p.rgb[3 * i + 1]! + 0.0722 * p.rgb[3 * i + 2]!);
-  }
-  return { w: p.width, h: p.height, data };
-}
 async function follow(input: string, g: Given): Promise<void> {
   const quad = polyline(need(g.quad, 'quad'), 'quad', 3);
   const kind = choice<MotionKind>(g.kind, 'kind', 'position', ['position', 'similarity', 'perspective']);
