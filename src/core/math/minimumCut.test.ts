@@ -1,7 +1,7 @@
 /** The cheapest division of a grid, against trying all of them and against another way to the largest flow. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { minimumCut, WAYS } from './minimumCut';
+import { cutter, minimumCut, WAYS } from './minimumCut';
 
 interface Grid {
   w: number;
@@ -111,6 +111,23 @@ describe('the cheapest division of a grid', () => {
         expect(on.every((v, i) => v === 0 || g.inner[i] === 1)).toBe(true);
       }),
       { numRuns: 120, seed: 6 },
+    );
+  });
+  it('asked again with other prices, it is what it would be if asked first', () => {
+    const further = fc.array(fc.array(fc.integer({ min: -12, max: 12 }), { minLength: 100, maxLength: 100 }), {
+      minLength: 2,
+      maxLength: 3,
+    });
+    fc.assert(
+      fc.property(grids(10), further, (g, list) => {
+        const cut = cutter(g.w, g.inner, g.part);
+        for (const price of [g.price, ...list.map((v) => Float32Array.from(v.slice(0, g.price.length)))]) {
+          const on = cut(price);
+          expect(cost({ ...g, price }, on)).toBe(largestFlow({ ...g, price }));
+          expect([...on]).toEqual([...minimumCut(g.w, g.inner, price, g.part)]);
+        }
+      }),
+      { numRuns: 60, seed: 8 },
     );
   });
   it('follows a cheap line, and leaves what it was given as it was', () => {

@@ -58,4 +58,19 @@ describe('what stands still', () => {
       ),
     ).toBeNull();
   });
+
+  it('takes an edge that creeps by a third of a pixel for motion, and the flat beside it for still', () => {
+    // 30 % of contrast; the matte follows the thing, and breathes by a twentieth all over it.
+    const at = (edge: number, breath: number, seed: number): MatteFrame => {
+      const r = rng(seed);
+      const share = (i: number): number => Math.min(1, Math.max(0, edge - (i % w)));
+      const picture = [0, 1, 2].map(() => plane((i) => 0.3 + 0.3 * share(i) + 0.002 * (r() - 0.5)));
+      return { picture: picture as unknown as ThreePlanes, matte: plane((i) => breath * share(i)) };
+    };
+    const f = flickerOf(at(60, 0.9, 1), at(60 + 1 / 3, 0.95, 2), w, h)!;
+    // One column of 61 has its matte changed by a third: counted, the mean would be 0.055.
+    expect(f.change).toBeCloseTo(0.05, 4);
+    expect(f.still).toBeGreaterThan(0.9);
+    expect(f.still).toBeLessThan(0.96);
+  });
 });

@@ -105,8 +105,8 @@ export function noiseBetween(
 }
 
 /**
- * What differs by this much beyond the noise moved. An edge of 30 % that moves by a third of a pixel differs by 4.5 %
- * over its window: its matte changes because it must, and that is no flicker.
+ * What differs by this much beyond the noise moved. An edge of 30 % that moves by a third of a pixel differs by 4 %
+ * over its window, the window's own shift of level taken out: its matte changes because it must, which is no flicker.
  */
 export const STILL = 0.03;
 /** A matte and the picture that it was made of. */
