@@ -21,7 +21,11 @@ if (!ffmpeg) console.log('ffmpeg is not installed: no press is held over a clip 
 const [W, H, AT, LAST] = [960, 540, 30, 24];
 
 describe('a press held over a clip', () => {
-  it.skipIf(!ffmpeg)('stays on the face that turns away under it', async () => {
+  it.skipIf(!ffmpeg).each([
+    // At the hairline; compared with each other, guesses take a strip of hair along, so a stroke leaves it out.
+    ['one', []],
+    ['compared', ['328,130 324,165']],
+  ] as const)('stays on the face that turns away under it, found as %s', async (found, leave) => {
     nodeCodecs();
     const s = await soloSession({ wasm: wasmBytes() });
     const frames = await openFrames(join(demo, 'stills/baker-turning.webm'));
@@ -32,9 +36,10 @@ describe('a press held over a clip', () => {
     const half = (W / 2) * (H / 2);
     const truth = (f: number, i: number): boolean =>
       png.data[f * half + (Math.floor(i / W) >> 1) * (W / 2) + ((i % W) >> 1)]! > 127;
-    const one = pressed(picture!, [[369, 128]], { tidy: 'none' });
+    const one = pressed(picture!, [[369, 128]], { tidy: 'none', leave: [...leave] });
     const terms = one.terms.map((t) => ({
       ...(t as OpTerm),
+      use: { ...(t as OpTerm).use, params: { ...(t as OpTerm).use.params, found } },
       strokes: (t as OpTerm).strokes!.map((x) => ({ ...x, frame: AT })),
     }));
     const made: CorrectionSpec = { ...one, terms };
@@ -70,8 +75,8 @@ describe('a press held over a clip', () => {
     }
     const held = { ...withShare, terms: withShare.terms.map((t) => ({ ...(t as OpTerm), track: { at: AT, path } })) };
     for (const f of [LAST, 27, AT]) expect(await overlap(f, held), `frame ${f}`).toBeGreaterThan(0.88);
-    // Without it the press has left the face by then.
-    expect(await overlap(LAST, made)).toBeLessThan(0.3);
+    // Without it the press has left the face by then; compared guesses find it again from where it was.
+    if (found === 'one') expect(await overlap(LAST, made)).toBeLessThan(0.3);
     await expect(s.holdRegion({ ...q, run: 'another', shot: shot(AT, made), begin: false })).rejects.toThrow(
       /start it again/,
     );

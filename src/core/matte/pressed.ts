@@ -1,18 +1,24 @@
 /**
- * A person's skin from one press: grown from there (skin.ts), and guessed at several sizes (sizes.ts); the guess that
- * looks most like one thing is laid along the picture's edges. In three steps, so that the guesses can be made beside
- * each other: `begun`, `guesses`, `settled`.
+ * A person's skin from one press: grown from there (skin.ts), and guessed at several sizes (sizes.ts), by colours near
+ * the pressed light and by such in any light; the guess that looks most like what was pressed (worth.ts) is laid along
+ * the picture's edges. In three steps, so that guesses can be made beside each other: `begun`, `guesses`, `settled`.
  */
 import { median } from '../math/stats';
-import { atRim, carved, count, fitSkin, growSkin, indicesOf, likenessOf, looksOf, skinAt } from './skin';
-import { atSizes, COARSE, halved, halvedMarks, halvedMost, laidAt, SIZES } from './sizes';
+import { atRim, carved, count, fitSkin, growSkin, inAnyLight, indicesOf, likenessOf, looksOf, skinAt } from './skin';
+import { alike, atSizes, COARSE, halved, halvedMarks, halvedMost, laidAt, SIZES } from './sizes';
 import type { Guess } from './sizes';
 import type { Marks, SmallPicture } from './spread';
 import { twoThings } from './twoThings';
+import { seen, worths } from './worth';
 
 /** By the press alone colours may differ so much; at each size what is found teaches the rest. */
 const OPEN_AT_SIZES = 2;
+/** What grew is so clearly a thing that nothing else is tried: an edge all about it, nothing like it beside. */
+const CLEAR = { worth: 1, edge: 0.9, weak: 0.02, around: 0.1 };
+/** What is as much the same as what grew is taken as it grew: that follows an outline closer than any cut. */
+const AS_GROWN = 0.87;
 /**
+ * As before version 5 of the operation, each guess by itself.
  * What counts beside the likeness of a guess, measured on rendered faces at several sizes: for each length of border
  * beside its size, for each length along the picture's own rim, for each time it is e times as large as the press (a
  * forehead alone looks like a thing as well). What grew from the press follows an outline closer than any cut, and is
@@ -48,12 +54,23 @@ export interface Press {
   reach: number;
   /** Share of the picture that was found where it was pressed, 0..1, for other frames; 0: not known. */
   share: number;
+  /** As before version 5 of the operation: guesses near the pressed light, each looked at by itself. */
+  asOne?: boolean;
 }
-/** Sizes that may be guessed at beside each other. */
-export const PIECES: readonly (readonly number[])[] = [
-  SIZES.filter((s) => s < COARSE),
-  SIZES.filter((s) => s >= COARSE),
+/** Sizes that are guessed at together, and whether colours in any light belong at first. */
+export interface Piece {
+  sizes: readonly number[];
+  anyLight: boolean;
+}
+/** What may be guessed at beside each other; the first two as before version 5 of the operation. */
+export const PIECES: readonly Piece[] = [
+  { sizes: SIZES.filter((s) => s < COARSE), anyLight: false },
+  { sizes: SIZES.filter((s) => s >= COARSE), anyLight: false },
+  { sizes: [SIZES[2]!], anyLight: true },
+  { sizes: [SIZES[4]!, SIZES[6]!], anyLight: true },
 ];
+/** How many of PIECES a press guesses at. */
+export const piecesOf = (asOne: boolean): number => (asOne ? 2 : PIECES.length);
 
 /** The copy half as wide, and how many of its pixels are pressed. */
 const copyOf = (q: Press): { half: SmallPicture; pressed: number } => ({
@@ -73,21 +90,40 @@ export function begun(q: Press): { grown: Uint8Array; clear: boolean } | null {
   const { marks, inside, p } = q;
   const at = halvedMarks(marks, p.w, p.h);
   const grown = growSkin(half, at, inside && halvedMarks(inside, p.w, p.h), q.reach)!.mask;
-  return { grown, clear: thingness(half, grown, pressed) - asMuch(grown, q.share) >= AS_ONE.clear };
+  const worth = thingness(half, grown, pressed) - asMuch(grown, q.share);
+  return { grown, clear: q.asOne ? worth >= AS_ONE.clear : worth >= CLEAR.worth && isClear(half, grown) };
+}
+function isClear(half: SmallPicture, grown: Uint8Array): boolean {
+  const { edge, weak, around } = seen(half, grown);
+  return edge >= CLEAR.edge && weak <= CLEAR.weak && around <= CLEAR.around;
 }
 /** Guesses at some of SIZES. */
-export function guesses(q: Press, sizes: readonly number[], before = false): Guess[] {
+export function guesses(q: Press, { sizes, anyLight }: Piece, before = false): Guess[] {
   const first = (copy: SmallPicture, at: Marks): Float32Array => {
     const looks = looksOf(copy);
     const pressed = indicesOf(at);
     const lit = median(Float32Array.from(pressed, (i) => looks.light[i]!));
-    const model = fitSkin(looks, pressed, lit, OPEN_AT_SIZES * q.reach);
+    const fitted = fitSkin(looks, pressed, lit, OPEN_AT_SIZES * q.reach);
+    const model = anyLight ? inAnyLight(fitted) : fitted;
     return copy.L.map((_, i) => skinAt(model, looks.light[i]!, looks.sat[i]!, looks.hue[i]!));
   };
   return atSizes(q.p, halved(q.p), q.marks, q.inside, first, q.share, !before, sizes);
 }
+/** A guess on the whole picture. */
+const laid = (q: Press, guess: Guess): Uint8Array =>
+  carved(q.p, q.marks, laidAt(q.p, q.marks, q.inside, halved(q.p), guess));
+/** The guess that is taken of those that are compared with each other; null: what grew. */
+function compared(q: Press, grown: Uint8Array, list: readonly Guess[]): Guess | null {
+  const { half, pressed } = copyOf(q);
+  const masks = [grown, ...list.map((g) => g.mask)];
+  const inside = q.inside && halvedMarks(q.inside, q.p.w, q.p.h);
+  const worth = worths(half, masks, NO_THING * pressed, inside).map((v, k) => v - asMuch(masks[k]!, q.share));
+  let best = 0;
+  for (let k = 1; k < worth.length; k++) if (worth[k]! > worth[best]!) best = k;
+  return best === 0 || alike(masks[best]!, grown) >= AS_GROWN ? null : list[best - 1]!;
+}
 /**
- * The guess that is taken, at full size; null: what grew.
+ * As before version 5 of the operation: the guess that is taken, at full size; null: what grew.
  *
  * @param grown over the copy half as wide
  */
@@ -100,11 +136,14 @@ function taken(q: Press, grown: Uint8Array, list: readonly Guess[], weigh: typeo
   );
   let [best, most] = [null as Guess | null, worth[0]! + weigh.grown];
   for (const [k, guess] of list.entries()) if (worth[k + 1]! > most) [best, most] = [guess, worth[k + 1]!];
-  return best && carved(q.p, q.marks, laidAt(q.p, q.marks, q.inside, half, best));
+  return best && laid(q, best);
 }
 /** What is taken of what grew and of the guesses; none where what grew is clear. */
-export const settled = (q: Press, grown: Uint8Array, list: readonly Guess[]): Uint8Array =>
-  (list.length > 0 ? taken(q, grown, list, AS_ONE) : null) ?? atRim(q.p, halved(q.p), grown, q.marks, q.inside);
+export function settled(q: Press, grown: Uint8Array, list: readonly Guess[]): Uint8Array {
+  const best = list.length === 0 || q.asOne ? null : compared(q, grown, list);
+  const found = best ? laid(q, best) : list.length > 0 && q.asOne ? taken(q, grown, list, AS_ONE) : null;
+  return found ?? atRim(q.p, halved(q.p), grown, q.marks, q.inside);
+}
 
 /**
  * As before version 4 of the operation: grown over the whole picture, and two things as any one.
@@ -117,14 +156,14 @@ export function atSizesBefore(q: Press): Uint8Array | null {
   const half = halvedMost(grown, q.p.w, q.p.h);
   const { half: copy, pressed } = copyOf(q);
   if (thingness(copy, half, pressed) - asMuch(half, q.share) >= AT_SIZES.clear) return grown;
-  return taken(q, half, guesses(q, SIZES, true), AT_SIZES) ?? grown;
+  return taken(q, half, guesses(q, { sizes: SIZES, anyLight: false }, true), AT_SIZES) ?? grown;
 }
 /** The steps one after the other. @returns as above */
 export function pressedSkin(q: Press): Uint8Array | null {
   if (!q.marks.includes(1)) return null;
   const first = begun(q);
   if (!first) return atSizesBefore(q);
-  const list = first.clear ? [] : PIECES.flatMap((sizes) => guesses(q, sizes));
+  const list = first.clear ? [] : PIECES.slice(0, piecesOf(q.asOne === true)).flatMap((piece) => guesses(q, piece));
   return settled(q, first.grown, list);
 }
 /**

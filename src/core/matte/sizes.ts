@@ -322,7 +322,7 @@ export function atSizes(
   });
 }
 /** What two masks have in common, of what either has: 0..1. */
-function alike(a: Uint8Array, b: Uint8Array): number {
+export function alike(a: Uint8Array, b: Uint8Array): number {
   let [both, any] = [0, 0];
   for (let i = 0; i < a.length; i++) {
     both += a[i]! & b[i]!;

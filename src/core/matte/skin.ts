@@ -300,6 +300,13 @@ export function atRim(
     }
   return growOver(p, belongs, at, about, { cap: 1, smallest: SMALLEST }, differences(p));
 }
+/** In any light: logarithms from the middle. Half of a face may lie in shade, which no press on the other tells. */
+const ANY_LIGHT = { dark: 1.2, light: 0.9 };
+export const inAnyLight = (m: SkinModel): SkinModel => ({
+  ...m,
+  from: m.light - ANY_LIGHT.dark,
+  to: m.light + ANY_LIGHT.light,
+});
 /** A cut is smooth: eyes and what else within it is nothing like its skin is taken out again. */
 export function carved(p: SmallPicture, marks: Marks, mask: Uint8Array): Uint8Array {
   const core = indicesOf(inner(mask, p.w, 2));

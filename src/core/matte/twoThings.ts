@@ -55,12 +55,55 @@ function colourOf({ hue, sat }: Colours, m: Uint8Array | Uint16Array, v: number,
   return [axis + middle((i) => wrap(hue[i]! - axis)), middle((i) => sat[i]!)];
 }
 
+/** Rows and columns that a mask reaches, `to` beyond the last; none: an empty box. */
+export interface Reach {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+}
+export function reachOf(m: Uint8Array, w: number): Reach {
+  let [x0, y0, x1, y1] = [w, m.length, 0, 0];
+  for (let i = 0, x = 0, y = 0; i < m.length; i++) {
+    if (m[i] !== 0) {
+      if (x < x0) x0 = x;
+      if (x >= x1) x1 = x + 1;
+      if (y < y0) y0 = y;
+      y1 = y + 1;
+    }
+    if (++x === w) [x, y] = [0, y + 1];
+  }
+  return x1 > 0 ? { x0, y0, x1, y1 } : { x0: 0, y0: 0, x1: 0, y1: 0 };
+}
+/**
+ * Pixels that two masks share, of each pair of at most 30: counted by which masks each pixel is in, of which there are
+ * few.
+ */
+export function common(masks: readonly Uint8Array[]): number[][] {
+  const n = masks[0]?.length ?? 0;
+  const which = new Int32Array(n);
+  masks.forEach((m, k) => {
+    for (let i = 0; i < n; i++) if (m[i] !== 0) which[i] = which[i]! | (1 << k);
+  });
+  const counts = new Map<number, number>();
+  for (let i = 0, from = 0; i < n; i++)
+    if (i + 1 === n || which[i + 1] !== which[i]) {
+      counts.set(which[i]!, (counts.get(which[i]!) ?? 0) + i + 1 - from);
+      from = i + 1;
+    }
+  const out = masks.map(() => masks.map(() => 0));
+  for (const [bits, count] of counts)
+    for (let j = 0; j < masks.length; j++)
+      if (bits & (1 << j)) for (let k = 0; k < masks.length; k++) if (bits & (1 << k)) out[j]![k]! += count;
+  return out;
+}
+
 /** Pieces of `of` that hang together by sides, none smaller than `least`: which one each pixel is of, from 1 on. */
-function piecesOf(of: Uint8Array, w: number, least: number): { piece: Uint16Array; count: number } {
+function piecesOf(of: Uint8Array, w: number, least: number, within: Reach): { piece: Uint16Array; count: number } {
   const piece = new Uint16Array(of.length);
   const seen = new Uint8Array(of.length);
   let count = 0;
-  for (let start = 0; start < of.length; start++) {
+  for (let start = within.y0 * w; start < within.y1 * w; start++) {
     if (of[start] === 0 || seen[start] === 1) continue;
     const todo = [start];
     seen[start] = 1;
@@ -90,6 +133,7 @@ function partings(
   mask: Uint8Array,
   piece: Uint16Array,
   count: number,
+  within: Reach,
 ): { edge: number; pairs: number }[] {
   const { w, h } = p;
   const sums = Array.from({ length: count + 1 }, () => ({ edge: 0, pairs: 0 }));
@@ -99,8 +143,9 @@ function partings(
     sums[at]!.edge += edgeOver(p, i, l);
     sums[at]!.pairs++;
   };
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
+  // A pair begins one before what either reaches, at the earliest.
+  for (let y = Math.max(0, within.y0 - 1); y < within.y1; y++)
+    for (let x = Math.max(0, within.x0 - 1); x < within.x1; x++) {
       const i = y * w + x;
       if (x > 0 && x + 2 < w) pair(i - 1, i, i + 1, i + 2);
       if (y > 0 && y + 2 < h) pair(i - w, i, i + w, i + 2 * w);
@@ -115,23 +160,24 @@ function partings(
  *   times the difference in hue (radians, at most 1) and half of that in chroma (as a share, at most 1)
  */
 export function twoThings(p: SmallPicture, masks: readonly Uint8Array[], colours: Colours, least: number): number[] {
-  const n = p.w * p.h;
-  const areas = masks.map((m) => m.reduce((sum, v) => sum + v, 0));
+  const shared = common(masks);
+  const areas = masks.map((_, k) => shared[k]![k]!);
   const own = masks.map((): [number, number] | null => null);
   return masks.map((A, i) => {
     let most = 0;
+    let reach: Reach | null = null;
     masks.forEach((B, j) => {
       if (i === j || areas[j]! < Math.max(1, least, HELD.least * areas[i]!) || areas[j]! >= areas[i]!) return;
-      let both = 0;
-      for (let k = 0; k < n; k++) both += A[k]! & B[k]!;
+      const both = shared[i]![j]!;
       if (both < (1 - HELD.beyond) * areas[j]! || areas[i]! - both < MORE.all * areas[i]!) return;
       const { piece, count } = piecesOf(
         A.map((v, k) => v & (1 - B[k]!)),
         p.w,
         MORE.piece * areas[i]!,
+        (reach ??= reachOf(A, p.w)),
       );
       if (count === 0) return;
-      const between = partings(p, B, piece, count);
+      const between = partings(p, B, piece, count, reach);
       for (let q = 1; q <= count; q++) {
         const { edge, pairs } = between[q]!;
         if (pairs < TOUCHES * Math.sqrt(areas[j]!)) continue;

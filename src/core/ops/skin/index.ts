@@ -4,16 +4,16 @@ import { atSizesBefore } from '../../matte/pressed';
 import { growSkin } from '../../matte/skin';
 import { grown, grownBlock, growthOf } from '../../matte/small';
 import { params } from './params';
-import { guess, look, PASSES, planesFor, settle } from './passes';
+import { guess, look, passesFor, planesFor, settle } from './passes';
 
 export default defineKeyFrameOp<typeof params>({
   id: 'skin',
   title: 'Skin',
   doc:
     'Finds the skin of the person that was pressed: colour that behaves as theirs does in light and shade, up to an ' +
-    'edge, at the size at which it looks most like a thing. Further strokes that say "this" and "not this" go on ' +
-    'from there; shapes that it is joined with by "and" are where it may be.',
-  version: 4,
+    'edge, at the size at which it looks most like a thing, in whatever light its parts lie. Further strokes that ' +
+    'say "this" and "not this" go on from there; shapes that it is joined with by "and" are where it may be.',
+  version: 5,
   params,
   refs: [
     'the cheapest border: Y. Boykov, M.-P. Jolly, "Interactive graph cuts", ICCV 2001',
@@ -27,18 +27,20 @@ export default defineKeyFrameOp<typeof params>({
     { from: 1, up: (s) => ({ ...s, found: 'grown' }) },
     { from: 2, up: (s) => s },
     { from: 3, up: (s) => ({ ...s, found: s['found'] ?? 'sizes' }) },
+    { from: 4, up: (s) => ({ ...s, found: s['found'] ?? 'one' }) },
   ],
   plain: true,
   prepare: ({ reachPct, brushPx, found, sharePct }, ctx) =>
     grownBlock(reachPct, brushPx, ctx, {
       asGrown: found === 'grown',
       together: found === 'sizes',
+      asOne: found === 'one',
       share: sharePct / 100,
     }),
   workPlanes: planesFor,
   passes: (block) => {
-    const { asGrown, together } = growthOf(block).flags;
-    return asGrown || together ? [{ name: 'grow', whole: true, slowMs: 20_000 }] : PASSES;
+    const { asGrown, together, asOne } = growthOf(block).flags;
+    return asGrown || together ? [{ name: 'grow', whole: true, slowMs: 20_000 }] : passesFor(asOne);
   },
   kernels: {
     look,

@@ -10,13 +10,13 @@ import skin from './index';
 import { planesFor } from './passes';
 
 const [W, H] = [150, 104];
-/** A face, half of it in shade, and a hat before a wall that differs from it by so much. */
-function picture(wall: number): Float32Array[] {
+/** A face, one side of it in shade, and a hat before a wall that differs from it by so much. */
+function picture(wall: number, shaded = 0.35): Float32Array[] {
   const r = rng(11);
   const planes = [0, 1, 2].map(() => new Float32Array(W * H));
   for (let i = 0; i < W * H; i++) {
     const [u, v] = [((i % W) - 72) / 30, (Math.floor(i / W) - 56) / 38];
-    const shade = 1 - 0.35 * Math.max(0, u);
+    const shade = 1 - shaded * Math.max(0, u);
     const c =
       u * u + v * v < 1
         ? [0.78 * shade, 0.58 * shade, 0.48 * shade]
@@ -57,7 +57,7 @@ describe('a press in passes', () => {
     ['within a shape', 0.03, [keep(66, 60)], 46, false],
   ] as const)('%s: pieces in any order find what all in one finds', (_, wall, strokes, within, clear) => {
     const block = blockFor(strokes, clear ? 3 : 6);
-    const rgb = picture(wall);
+    const rgb = picture(wall, clear ? 0.1 : 0.35);
     const shape =
       within === null
         ? []

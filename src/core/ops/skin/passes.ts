@@ -2,8 +2,8 @@
  * A press in passes, so that threads can guess at its sizes beside each other: `look` makes the small copy and grows
  * over it; `guess` takes each of PIECES by itself; `settle` chooses. What one leaves for the next lies in spare planes.
  */
-import { atSizesBefore, begun, guesses, PIECES, settled } from '../../matte/pressed';
-import type { Press } from '../../matte/pressed';
+import { atSizesBefore, begun, guesses, PIECES, piecesOf, settled } from '../../matte/pressed';
+import type { Piece, Press } from '../../matte/pressed';
 import type { Guess } from '../../matte/sizes';
 import { atFullSize, growthOf, lookedAt, sizeOf } from '../../matte/small';
 import type { FrameRun, Pass } from '../../op/contract';
@@ -23,18 +23,18 @@ interface Places {
   /** Marks, and 4 more where it may be; 8 more of all where there is a shape. */
   marks: Float32Array;
   grown: Float32Array;
-  /** For each size: whether there is a guess, its mask, what it taught. */
-  guesses: readonly { size: number; there: Float32Array; mask: Float32Array; belongs: Float32Array }[];
+  /** For each size of each of PIECES: whether there is a guess, its mask, what it taught. */
+  guesses: readonly { piece: Piece; size: number; there: Float32Array; mask: Float32Array; belongs: Float32Array }[];
 }
 const ALLOWED = 4;
 const SHAPED = 8;
-const sizes = PIECES.flat();
+const slots = PIECES.flatMap((piece) => piece.sizes.map((size) => ({ piece, size })));
 const halfOf = (to: { w: number; h: number }): number => Math.max(1, to.w >> 1) * Math.max(1, to.h >> 1);
 /** Lengths of what is kept, in its order. */
 function lengths(w: number, h: number): number[] {
   const to = sizeOf(w, h);
   const [n, q] = [to.w * to.h, halfOf(to)];
-  return [1, n, n, n, n, q, ...sizes.flatMap(() => [1, q, q])];
+  return [1, n, n, n, n, q, ...slots.flatMap(() => [1, q, q])];
 }
 /** Each behind the one before in a plane, or in the next one where that is full: how many planes it takes. */
 function packed(w: number, h: number): { at: [plane: number, from: number, n: number][]; planes: number } {
@@ -56,8 +56,8 @@ function placesOf({ work, w, h }: FrameRun): Places {
     lab: [L!, a!, b!],
     marks: marks!,
     grown: grown!,
-    guesses: sizes.map((size, k) => ({
-      size,
+    guesses: slots.map((slot, k) => ({
+      ...slot,
       there: rest[3 * k]!,
       mask: rest[3 * k + 1]!,
       belongs: rest[3 * k + 2]!,
@@ -76,12 +76,14 @@ function pressOf(block: Float32Array, run: FrameRun, { lab: [L, a, b], marks }: 
     inside: shaped ? Uint8Array.from(marks, (v) => (v & ALLOWED ? 1 : 0)) : null,
     reach,
     share: flags.share,
+    asOne: flags.asOne,
   };
 }
 
-export const PASSES: readonly Pass[] = [
+/** @param asOne as before version 5 of the operation */
+export const passesFor = (asOne: boolean): readonly Pass[] => [
   { name: 'look', whole: true, slowMs: 10_000 },
-  { name: 'guess', pieces: PIECES.length, slowMs: 20_000 },
+  { name: 'guess', pieces: piecesOf(asOne), slowMs: 20_000 },
   { name: 'settle', whole: true, slowMs: 10_000 },
 ];
 export function look(block: Float32Array, run: FrameRun): void {
@@ -92,7 +94,7 @@ export function look(block: Float32Array, run: FrameRun): void {
   const { p, marks, inside, reach, flags } = of;
   [p.L, p.a, p.b].forEach((plane, k) => to.lab[k]!.set(plane));
   to.marks.set(marks.map((v, i) => v + (inside?.[i] === 1 ? ALLOWED : 0) + (inside ? SHAPED : 0)));
-  const first = begun({ p, marks, inside, reach, share: flags.share });
+  const first = begun({ p, marks, inside, reach, share: flags.share, asOne: flags.asOne });
   to.state[0] = !first ? HIDDEN : first.clear ? CLEAR : OPEN;
   if (first) to.grown.set(first.grown);
 }
@@ -101,9 +103,10 @@ export function guess(block: Float32Array, run: FrameRun): void {
   if (to.state[0] !== OPEN) return;
   const q = pressOf(block, run, to);
   for (const piece of PIECES.slice(run.y0, run.y1)) {
-    for (const g of to.guesses) if (piece.includes(g.size)) g.there[0] = 0;
+    const own = to.guesses.filter((g) => g.piece === piece);
+    for (const g of own) g.there[0] = 0;
     for (const found of guesses(q, piece)) {
-      const at = to.guesses.find((g) => g.size === found.size)!;
+      const at = own.find((g) => g.size === found.size)!;
       at.there[0] = 1;
       at.mask.set(found.mask);
       at.belongs.set(found.belongs);
@@ -116,8 +119,9 @@ export function settle(block: Float32Array, run: FrameRun): void {
   if (state === NOTHING) return atFullSize(null, run);
   const q = pressOf(block, run, from);
   if (state === HIDDEN) return atFullSize(atSizesBefore(q), run);
+  const guessed = PIECES.slice(0, piecesOf(q.asOne === true)).reduce((n, { sizes }) => n + sizes.length, 0);
   const list = from.guesses
-    .filter((g) => state === OPEN && g.there[0] === 1)
+    .filter((g, k) => state === OPEN && k < guessed && g.there[0] === 1)
     .map((g): Guess => ({ size: g.size, mask: Uint8Array.from(g.mask), belongs: g.belongs.slice() }));
   atFullSize(settled(q, Uint8Array.from(from.grown), list), run);
 }
