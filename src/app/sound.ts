@@ -124,6 +124,13 @@ class SoundPlayer {
       sayError(`The sound of ${media.fileName} could not be played and is off now: ${wordsOf(e)}`);
     });
   }
+  /** The device is woken when sound is wanted, not when it is due: on a busy machine that takes a second. */
+  wake(): AudioContext {
+    const c = (this.context ??= new AudioContext());
+    // Where it may not run yet, `go` asks again.
+    if (c.state === 'suspended') void c.resume().catch(() => {});
+    return c;
+  }
   stop(): void {
     this.run?.abort();
     this.run = null;
@@ -133,7 +140,7 @@ class SoundPlayer {
   private async go(media: MediaRecord, from: number, to: number, shownAt: number, signal: AbortSignal): Promise<void> {
     const sound = await soundOf(media);
     if (!sound || signal.aborted || !(await sound.canDecode())) return;
-    const c = (this.context ??= new AudioContext());
+    const c = this.wake();
     if (c.state === 'suspended') await c.resume();
     const clock = new Clock();
     let joined: number | null = null;

@@ -81,6 +81,15 @@ test('sound is heard with its picture when it is wanted, each round anew, and en
       const el = all.at(-1)!.target as HTMLElement;
       seen.push({ at: performance.now(), frame: Number(el.dataset['frame']) });
     }).observe(document, { subtree: true, attributeFilter: ['data-frame'] });
+    const woken: AudioContext[] = [];
+    (window as unknown as { woken: AudioContext[] }).woken = woken;
+    const Device = AudioContext;
+    window.AudioContext = class extends Device {
+      constructor() {
+        super();
+        woken.push(this);
+      }
+    };
     const start = AudioBufferSourceNode.prototype.start;
     AudioBufferSourceNode.prototype.start = function (this: AudioBufferSourceNode, when = 0, offset = 0, length = 0) {
       // What is started is heard when the device has let it through.
@@ -107,6 +116,10 @@ test('sound is heard with its picture when it is wanted, each round anew, and en
   await button.focus();
   await page.keyboard.press('Enter');
   await expect(button).toHaveAccessibleName('Sound off');
+  // The device is awake before anything is due on it.
+  await expect
+    .poll(() => page.evaluate(() => (window as unknown as { woken: AudioContext[] }).woken.map((c) => c.state)))
+    .toEqual(['running']);
   await page.getByRole('application').focus();
   await page.evaluate(() => (window as unknown as { seen: unknown[] }).seen.splice(0));
   await page.keyboard.press('Space');

@@ -3,7 +3,7 @@ import { Volume2, VolumeX } from 'lucide-react';
 import type { MediaRecord } from '../../document/records';
 import { IconButton } from '../../ui/controls';
 import { player } from '../player';
-import { useHeard } from '../sound';
+import { sound, useHeard } from '../sound';
 import { useSession } from '../store';
 
 /** Only where the clip has sound: on or off, and what it is. */
@@ -23,6 +23,7 @@ export function SoundButton({ media }: { media: MediaRecord }) {
       isDisabled={!heard.plays}
       onPress={() => {
         useSession.getState().set({ sound: !on });
+        if (!on) sound.wake();
         player.soundAnew();
       }}
     >
