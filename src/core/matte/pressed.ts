@@ -9,13 +9,13 @@ import { alike, atSizes, COARSE, halved, halvedMarks, halvedMost, laidAt, SIZES 
 import type { Guess } from './sizes';
 import type { Marks, SmallPicture } from './spread';
 import { twoThings } from './twoThings';
-import { seen, worths } from './worth';
+import { ONE, seen, worths } from './worth';
 
 /** By the press alone colours may differ so much; at each size what is found teaches the rest. */
 const OPEN_AT_SIZES = 2;
 /** What grew is so clearly a thing that nothing else is tried: an edge all about it, nothing like it beside. */
 const CLEAR = { worth: 1, edge: 0.9, weak: 0.02, around: 0.1 };
-/** What is as much the same as what grew is taken as it grew: that follows an outline closer than any cut. */
+/** What has so much in common with what grew is taken as it grew: that follows an outline closer than any cut. */
 const AS_GROWN = 0.87;
 /**
  * As before version 5 of the operation, each guess by itself.
@@ -32,8 +32,6 @@ const WEIGH = { border: -0.069, rim: -0.44, larger: 0.15 };
  */
 const AS_ONE = { grown: 0.2, clear: 1.1, two: -1.2 };
 const AT_SIZES = { grown: 0.35, clear: 1, two: 0 };
-/** Up to here two things are one: a neck, an ear in other light are of the same person. */
-const ONE = 0.15;
 /**
  * Where it is known how much of the picture was found when it was pressed: each time a guess is e times more or less
  * than that counts so much against it, from a little on (the same border, laid on pixels again).

@@ -185,7 +185,7 @@ export function count(m: Uint8Array): number {
   return n;
 }
 /** Of very many pixels some tell enough. */
-function some(list: readonly number[], most: number): number[] {
+export function some(list: readonly number[], most: number): number[] {
   const step = Math.max(1, Math.ceil(list.length / most));
   return list.filter((_, i) => i % step === 0);
 }

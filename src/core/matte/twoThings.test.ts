@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { rng } from '../math/rng';
 import type { SmallPicture } from './spread';
-import { twoThings, wrap } from './twoThings';
+import { common, reachOf, twoThings, wrap } from './twoThings';
 
 const [W, H] = [80, 60];
 type Lab = readonly [number, number, number];
@@ -65,6 +65,20 @@ describe('two things in one guess', () => {
     // Half of it lies elsewhere.
     expect(twoThings(p, [box(40, 20, 70, 50), all], of, 20)).toEqual([0, 0]);
     expect(twoThings(p, [new Uint8Array(W * H), all], of, 0)).toEqual([0, 0]);
+  });
+});
+describe('what masks share', () => {
+  const masks = [FACE, ABOVE, both(FACE, ABOVE), box(40, 0, 80, 60), new Uint8Array(W * H)];
+  it('is counted at once for each pair as one by one', () => {
+    const counted = masks.map((a) => masks.map((b) => a.reduce((n, v, i) => n + (v & b[i]!), 0)));
+    expect(common(masks)).toEqual(counted);
+    expect(counted[0]![0]).toBe(900);
+    expect(common([])).toEqual([]);
+  });
+  it('lies in what each reaches', () => {
+    expect(reachOf(FACE, W)).toEqual({ x0: 25, y0: 20, x1: 55, y1: 50 });
+    expect(reachOf(masks[3]!, W)).toEqual({ x0: 40, y0: 0, x1: 80, y1: 60 });
+    expect(reachOf(masks[4]!, W)).toEqual({ x0: 0, y0: 0, x1: 0, y1: 0 });
   });
 });
 describe('an angle', () => {

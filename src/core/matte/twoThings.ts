@@ -55,7 +55,7 @@ function colourOf({ hue, sat }: Colours, m: Uint8Array | Uint16Array, v: number,
   return [axis + middle((i) => wrap(hue[i]! - axis)), middle((i) => sat[i]!)];
 }
 
-/** Rows and columns that a mask reaches, `to` beyond the last; none: an empty box. */
+/** Columns and rows that a mask reaches: from x0, y0 to before x1, y1; an empty one reaches none. */
 export interface Reach {
   x0: number;
   y0: number;

@@ -5,7 +5,7 @@
 import { median } from '../math/stats';
 import { cropped } from './divide';
 import { distanceTo } from './likeness';
-import { count, fitSkin, indicesOf, looksOf, skinAt } from './skin';
+import { count, fitSkin, indicesOf, looksOf, skinAt, some } from './skin';
 import type { SmallPicture } from './spread';
 import { common, edgeOver, reachOf, twoThings } from './twoThings';
 import type { Reach } from './twoThings';
@@ -34,7 +34,7 @@ const BESIDE = { two: -0.4, grown: 0.46, again: 0.037 };
 /** Who draws a shape round a thing means most of what is in it: each time that a guess is e times less than that. */
 const FILLS = { share: 0.6, less: -0.5 };
 /** Up to here two things are one: a neck, an ear in other light are of the same person. */
-const ONE = 0.15;
+export const ONE = 0.15;
 /** Guesses that have so much in common found the same. */
 const SAME = 0.8;
 /** An edge below this is hardly one. */
@@ -45,13 +45,9 @@ const LIGHT = { dark: 1.5, light: 1, far: 0.9 };
 const MIXED_PX = 2;
 /** What lies about a guess: to this share of the root of its area from it, and a little more. */
 const ABOUT = { share: 0.25, px: 3 };
+/** So many of its pixels tell what it looks like. */
 const MOST = 600;
 
-/** Of very many pixels some tell enough. */
-function some(list: readonly number[]): number[] {
-  const step = Math.max(1, Math.ceil(list.length / MOST));
-  return list.filter((_, i) => i % step === 0);
-}
 /** Along its border, but where that is the shape's: see Seen. */
 function borderOf(
   p: SmallPicture,
@@ -119,7 +115,7 @@ function coloursOf(p: SmallPicture, whole: Uint8Array, of: Reach): Pick<Seen, 'a
   const core = all.filter((i) => toOut[i]! >= MIXED_PX);
   const at = core.length >= 8 ? core : all;
   const lit = median(Float32Array.from(at, (i) => looks.light[i]!));
-  const fitted = fitSkin(looks, some(at), lit, 1);
+  const fitted = fitSkin(looks, some(at, MOST), lit, 1);
   const model = { ...fitted, from: fitted.light - LIGHT.dark, to: fitted.light + LIGHT.light };
   let [about, like] = [0, 0];
   for (let i = 0; i < m.length; i++) {
