@@ -16,8 +16,9 @@ const LEAST_PART = 0.05;
 const EDGE = 0.02;
 /** No colour alone is surer than this. */
 const DOUBT = 0.02;
-/** What a first growth says, beside colours. */
+/** What a first growth says, beside colours; more where nobody drew a shape. */
 const GROWN = 1;
+const GROWN_ALONE = 2.5;
 /** A shape is drawn about a thing: its middle is the thing by this much more than its rim. */
 const MIDDLE = 1;
 /** The middle begins at this share of the deepest point's distance from the rim. */
@@ -64,6 +65,10 @@ export interface Way {
   length: Float32Array;
   most: number;
 }
+/** Whether the shape was drawn about the thing by hand: only then its middle says something. */
+export interface Drawn {
+  drawn: boolean;
+}
 export const STEPS = [
   [1, 0],
   [0, 1],
@@ -88,6 +93,7 @@ export function divider(
   by: Differences,
   texture: number,
   way: Way,
+  { drawn }: Drawn = { drawn: true },
 ): Divider {
   // Only the shape and a pixel about it take part.
   const box = around(shape, fullW, fullH);
@@ -115,7 +121,7 @@ export function divider(
   let deepest = 0;
   for (let i = 0; i < n; i++) if (inside[i] === 1) deepest = Math.max(deepest, depth[i]!);
   // Without a rim there is no middle.
-  const rim = deepest > 0 && deepest < w + h;
+  const rim = drawn && deepest > 0 && deepest < w + h;
 
   /** What the border of a region costs, of what it would without any edge. */
   const costOf = (mask: Uint8Array): number => {
@@ -148,7 +154,7 @@ export function divider(
         continue;
       }
       const b = Math.min(1 - DOUBT, Math.max(DOUBT, belongs[i]!));
-      price[i] = Math.log(b / (1 - b)) + (grown[i] === 1 ? GROWN : -GROWN);
+      price[i] = Math.log(b / (1 - b)) + (grown[i] === 1 ? 1 : -1) * (drawn ? GROWN : GROWN_ALONE);
       if (rim) price[i]! += MIDDLE * (2 * Math.min(1, depth[i]! / (DEEP * deepest)) - 1);
       if (length[i]! > TOO_FAR * way.most) price[i]! -= NEVER;
     }
@@ -162,8 +168,9 @@ export function divider(
     let got = grown;
     for (const weight of WEIGHTS) {
       got = cut(() => false, weight);
-      if (costOf(got) > NO_BORDER) got = cut(() => true, weight);
-      else {
+      // Nothing goes on beyond a shape that nobody drew.
+      if (drawn && costOf(got) > NO_BORDER) got = cut(() => true, weight);
+      else if (drawn) {
         const reached = new Uint8Array(n);
         for (const { i, j } of across)
           if (got[i] === 1 && length[j]! <= way.most && belongs[j]! >= GOES_ON) reached[i] = 1;

@@ -3,7 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { decode, encodings } from '../color/encodings';
 import { linearToOklab, oklabToLinear } from '../color/oklab';
 import { rng } from '../math/rng';
-import { clusters, fitModel, fitRanges, modelAt, rangesAt } from './model';
+import { migrateParams } from '../op/contract';
+import spreadOp from '../ops/spread';
+import { clusters, fitModel, fitRanges, modelAt, rangesAt, surfaces } from './model';
 import { areaUnderCurve, separation, separationSaid } from './separate';
 import { distanceTo, likeness } from './likeness';
 import { spread, SPREAD } from './spread';
@@ -59,7 +61,43 @@ describe('what belongs', () => {
     const kept = surface(200, 0.02, 0.08);
     const near = surface(200, 0.05, 0.08);
     const at = (m: ReturnType<typeof fitModel>): number => modelAt(m, 0.5, 0.05 + 0.04, 0.055);
-    expect(at(fitModel(kept, near))).toBeLessThan(at(fitModel(kept, new Float32Array(0))) - 0.1);
+    expect(at(fitModel([kept], near))).toBeLessThan(at(fitModel([kept], new Float32Array(0))) - 0.1);
+  });
+});
+
+describe('strokes on more than one surface', () => {
+  const r = rng(5);
+  /** Samples of one colour in light from here to there, in OKLab. */
+  const stroke = (from: number, to: number, a: number, b: number): Float32Array =>
+    Float32Array.from(
+      Array.from({ length: 60 }, () => {
+        const L = from + (to - from) * r();
+        return [L, a * L + 0.004 * (r() - 0.5), b * L + 0.004 * (r() - 0.5)];
+      }).flat(),
+    );
+  const light = stroke(0.7, 0.85, 0.08, 0.09);
+  const shade = stroke(0.3, 0.4, 0.08, 0.09);
+  const lips = stroke(0.5, 0.55, 0.2, 0.05);
+  it('light and shade of one thing are one, with what lies between; a patch of another hue is its own', () => {
+    expect(surfaces([light]).map((s) => s.strokes)).toEqual([[0]]);
+    expect(surfaces([light, shade]).map((s) => s.strokes)).toEqual([[0, 1]]);
+    const three = surfaces([light, lips, shade]).map((s) => [...s.strokes].sort());
+    expect(three.sort()).toEqual([[0, 2], [1]]);
+    const between = modelAt(fitModel([light, shade], new Float32Array(0)), 0.55, 0.08 * 0.55, 0.09 * 0.55);
+    expect(between).toBeGreaterThan(0.6);
+  });
+  it('what lies between two hues belongs to neither, where one range for both takes it', () => {
+    const at = (asOne: boolean): number =>
+      rangesOf(
+        fitModel(asOne ? [Float32Array.of(...light, ...shade, ...lips)] : [light, shade, lips], new Float32Array(0)),
+        0.5,
+        0.14 * 0.5,
+        0.07 * 0.5,
+      );
+    const rangesOf = (m: ReturnType<typeof fitModel>, L: number, a: number, b: number): number =>
+      Math.max(...m.surfaces.map((s) => rangesAt(s.fit, L, a, b)));
+    expect(at(false)).toBeLessThan(0.3);
+    expect(at(true)).toBeGreaterThan(0.7);
   });
 });
 
@@ -224,6 +262,19 @@ describe('the border of a spread inside a shape', () => {
   const about = Uint8Array.from({ length: w * h }, (_, i) =>
     Math.hypot((i % w) - 80, Math.floor(i / w) - 50) < 40 ? 1 : 0,
   );
+  it('of strokes alone, too: what they grew to and what lies about it teach where it ends', () => {
+    const p = pictureOf(disc, [0.6, 0.05, 0.05], [0.56, 0.043, 0.055]);
+    const [again, once] = [false, true].map((o) => spread(p, mark(70, 50, 90), null, { ...SPREAD, once: o }).mask);
+    expect(iou(again!, disc)).toBeGreaterThan(0.95);
+    // Older projects keep what they had, and its mask is that of version 2 to the pixel.
+    expect(iou(once!, disc)).toBeGreaterThan(0.4);
+    expect(iou(once!, disc)).toBeLessThan(0.7);
+    expect(once!.reduce((a, v, i) => (v ? (31 * a + i) % 2147483647 : a), 7)).toBe(193266104);
+    const stored = { border: 'laid', taught: 'again', ...migrateParams(spreadOp, 2, {}) };
+    expect(stored).toMatchObject({ border: 'laid', taught: 'once' });
+    expect(migrateParams(spreadOp, 1, {})).toEqual({ border: 'grown', taught: 'once' });
+    expect(migrateParams(spreadOp, 3, {})).toEqual({});
+  });
   it('lies on the edge although the ground has nearly its colour, where a growth alone runs out or stops short', () => {
     const p = pictureOf(disc, [0.6, 0.05, 0.05], [0.57, 0.046, 0.052]);
     const laid = spread(p, mark(70, 50, 90), about).mask;

@@ -28,10 +28,13 @@ export interface Nearness {
   leave: Float32Array;
 }
 export interface Model {
-  ranges: SlantedRanges;
+  /** One or more; a colour belongs that belongs to one of them. */
+  surfaces: readonly Surface[];
   near: Nearness;
 }
 
+/** What two surfaces' ranges of a or b may gain in width by being one: more, and they differ by more than light. */
+const WIDER = 0.005;
 const UNIT = { L: 0.04, a: 0.012, b: 0.012 };
 /** Weight of L where distances are measured: light changes more than colour does. */
 export const L_WEIGHT = 0.3;
@@ -158,9 +161,57 @@ export function nearnessAt(n: Nearness, L: number, a: number, b: number): number
   return d <= 0 ? 0 : d >= 1 ? 1 : d;
 }
 
-export const fitModel = (keep: Samples, leave: Samples): Model => ({
-  ranges: fitRanges(keep),
-  near: fitNearness(keep, leave),
+const widthOf = (r: Range): number => r.to - r.from;
+const oneSurface = (a: SlantedRanges, b: SlantedRanges, both: SlantedRanges): boolean =>
+  (['a', 'b'] as const).every((c) => widthOf(both[c]) <= Math.max(widthOf(a[c]), widthOf(b[c])) + WIDER);
+const joined = (all: readonly Samples[]): Samples => {
+  const out = new Float32Array(all.reduce((n, s) => n + s.length, 0));
+  let at = 0;
+  for (const s of all) {
+    out.set(s, at);
+    at += s.length;
+  }
+  return out;
+};
+/** A range, and which strokes it is of. */
+export interface Surface {
+  fit: SlantedRanges;
+  strokes: readonly number[];
+}
+/**
+ * Strokes that light alone tells apart are of one surface: one range holds them and what lies between. A stroke on
+ * something else, as lips or a shadow of another hue, is a range of its own: one for both would take every colour
+ * between them. The two that fit best are joined first.
+ *
+ * @param strokes the samples of each, at least one
+ */
+export function surfaces(strokes: readonly Samples[]): Surface[] {
+  interface Group extends Surface {
+    samples: Samples;
+  }
+  let groups: Group[] = strokes.map((samples, k) => ({ samples, fit: fitRanges(samples), strokes: [k] }));
+  for (;;) {
+    let best: { pair: [Group, Group]; both: Group; width: number } | null = null;
+    for (const [i, one] of groups.entries())
+      for (const two of groups.slice(i + 1)) {
+        const samples = joined([one.samples, two.samples]);
+        const both = { samples, fit: fitRanges(samples), strokes: [...one.strokes, ...two.strokes] };
+        const width = widthOf(both.fit.a) + widthOf(both.fit.b);
+        if (oneSurface(one.fit, two.fit, both.fit) && !(best && best.width <= width))
+          best = { pair: [one, two], both, width };
+      }
+    if (!best) return groups.map(({ fit, strokes }) => ({ fit, strokes }));
+    const { pair, both } = best;
+    groups = [...groups.filter((g) => !pair.includes(g)), both];
+  }
+}
+/** @param keep the samples of each stroke; of all in one, where all are one surface */
+export const fitModel = (keep: readonly Samples[], leave: Samples): Model => ({
+  surfaces: surfaces(keep),
+  near: fitNearness(joined(keep), leave),
 });
-export const modelAt = (m: Model, L: number, a: number, b: number): number =>
-  0.5 * (rangesAt(m.ranges, L, a, b) + nearnessAt(m.near, L, a, b));
+export const modelAt = (m: Model, L: number, a: number, b: number): number => {
+  let most = 0;
+  for (const { fit } of m.surfaces) most = Math.max(most, rangesAt(fit, L, a, b));
+  return 0.5 * (most + nearnessAt(m.near, L, a, b));
+};

@@ -15,16 +15,19 @@ export interface GrowthFlags {
   together?: boolean;
   /** Each guess is looked at by itself, as before version 5 of it. */
   asOne?: boolean;
+  /** Strokes alone grow once, as before version 3 of the spread. */
+  once?: boolean;
   /** Share of the picture that was found where it was pressed, 0..1; 0: not known. */
   share?: number;
 }
 /** Where in a block: reach, brush, strokes, flags, share, then the way to OKLab, the strokes. */
 const LIGHT = 5;
-/** Flags: pieces apart belong too; the border as it was grown; two things as any other; each guess by itself. */
+/** Flags, in the order of GrowthFlags. */
 const APART = 1;
 const AS_GROWN = 2;
 const TOGETHER = 4;
 const AS_ONE = 8;
+const ONCE = 16;
 const STROKES = LIGHT + LIGHT_BLOCK;
 /**
  * Block: reach 0..1, brush in px, number of strokes, flags, share; the way to OKLab; each stroke's kind, count and
@@ -34,13 +37,17 @@ export const grownBlock = (
   reachPct: number,
   brushPx: number,
   { encoding, strokes = [] }: OpContext,
-  { apart = false, asGrown = false, together = false, asOne = false, share = 0 }: GrowthFlags = {},
+  { apart = false, asGrown = false, together = false, asOne = false, once = false, share = 0 }: GrowthFlags = {},
 ): Float32Array =>
   Float32Array.of(
     reachPct / 100,
     brushPx,
     strokes.length,
-    (apart ? APART : 0) + (asGrown ? AS_GROWN : 0) + (together ? TOGETHER : 0) + (asOne ? AS_ONE : 0),
+    (apart ? APART : 0) +
+      (asGrown ? AS_GROWN : 0) +
+      (together ? TOGETHER : 0) +
+      (asOne ? AS_ONE : 0) +
+      (once ? ONCE : 0),
     share,
     ...lightBlock(encoding),
     ...strokes.flatMap(({ keep, points }) => [keep ? 1 : 0, points.length, ...points.flat()]),
@@ -128,6 +135,7 @@ export const growthOf = (block: Float32Array): { reach: number; flags: Required<
     asGrown: (block[3]! & AS_GROWN) !== 0,
     together: (block[3]! & TOGETHER) !== 0,
     asOne: (block[3]! & AS_ONE) !== 0,
+    once: (block[3]! & ONCE) !== 0,
     share: block[4]!,
   },
 });

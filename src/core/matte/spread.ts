@@ -5,7 +5,7 @@
  */
 import { nth } from '../math/stats';
 import { divider, TOO_FAR } from './divide';
-import { likeness } from './likeness';
+import { distanceTo, likeness } from './likeness';
 import type { Likeness } from './likeness';
 import { fitModel, modelAt } from './model';
 import type { Model, Samples } from './model';
@@ -29,6 +29,8 @@ export interface SpreadOptions {
   apart?: boolean;
   /** The border stays where it was grown to, as before version 2 of the operation. */
   asGrown?: boolean;
+  /** All strokes are one surface, and strokes alone grow once, as before version 3 of it. */
+  once?: boolean;
 }
 export const SPREAD: SpreadOptions = { cap: 0.02, smallest: 0.0006 };
 /** Longest side of the picture that a spread grows over. */
@@ -38,10 +40,38 @@ const EDGE = 40;
 const GATE = 0.05;
 const ROUNDS = 3;
 
-export function samplesAt(p: SmallPicture, marks: Marks, which: 1 | 2): Samples {
+const samplesOf = ({ L, a, b }: SmallPicture, at: readonly number[]): Samples =>
+  Float32Array.from(at.flatMap((i) => [L[i]!, a[i]!, b[i]!]));
+function where(marks: Marks, which: 1 | 2): number[] {
   const out: number[] = [];
-  for (let i = 0; i < marks.length; i++) if (marks[i] === which) out.push(p.L[i]!, p.a[i]!, p.b[i]!);
-  return Float32Array.from(out);
+  for (let i = 0; i < marks.length; i++) if (marks[i] === which) out.push(i);
+  return out;
+}
+/** The pixels of each piece of what is kept: strokes that touch are one. */
+function strokesAt(marks: Marks, w: number): number[][] {
+  const h = marks.length / w;
+  const seen = new Uint8Array(marks.length);
+  const out: number[][] = [];
+  for (let start = 0; start < marks.length; start++) {
+    if (marks[start] !== 1 || seen[start]) continue;
+    const at = [start];
+    seen[start] = 1;
+    for (let k = 0; k < at.length; k++) {
+      const [x, y] = [at[k]! % w, Math.floor(at[k]! / w)];
+      for (let dy = -1; dy <= 1; dy++)
+        for (let dx = -1; dx <= 1; dx++) {
+          const [u, v] = [x + dx, y + dy];
+          if (u < 0 || v < 0 || u >= w || v >= h) continue;
+          const j = v * w + u;
+          if (marks[j] === 1 && !seen[j]) {
+            seen[j] = 1;
+            at.push(j);
+          }
+        }
+    }
+    out.push(at);
+  }
+  return out;
 }
 function differ({ L, a, b }: SmallPicture, i: number, j: number): number {
   const u = L[i]! - L[j]!;
@@ -302,44 +332,70 @@ const SHAPED = 1.5;
 /** A pixel apart is a beginning of its own from here: sure by what was learnt, and not unlike what was painted. */
 const SURE = 0.9;
 const NOT_UNLIKE = 0.5;
+/** Strokes alone: what they grew to, and as much about it as this share of the root of its area and so many pixels. */
+const ABOUT = { share: 0.2, px: 4 };
+function about(mask: Uint8Array, w: number): Uint8Array | null {
+  const area = mask.reduce((sum, v) => sum + v, 0);
+  if (area === 0) return null;
+  const far = ABOUT.share * Math.sqrt(area) + ABOUT.px;
+  return Uint8Array.from(distanceTo(mask, w, 1), (d) => (d <= far ? 1 : 0));
+}
+/** Half of what was painted belongs by less than this: a twin of its colours was learnt as not meant. */
+const TWIN = 0.8;
+/** As much of it, so that half of what `which` says belongs in full. */
+function scaled(belongs: Float32Array, which: (i: number) => boolean, from = 1): void {
+  const own = belongs.filter((_, i) => which(i)).sort();
+  const most = Math.max(GATE, own[own.length >> 1] ?? 1);
+  if (most < from) for (let i = 0; i < belongs.length; i++) belongs[i] = Math.min(1, belongs[i]! / most);
+}
 /**
- * A first growth from the strokes alone. Where a shape says what is outside, what was found and what lies beyond the
- * shape teach which colours belong, and it is grown again; twice where pieces apart belong.
+ * A first growth from the strokes alone. What was found, and what lies beyond the shape that says what is outside (or
+ * beyond a margin about what was found, where there is none), teach which colours belong, and it is grown again; twice
+ * where pieces apart belong in a shape.
  *
- * @param inside 1 where the region may be; null: everywhere
+ * @param shape 1 where the region may be; null: everywhere
  */
-export function spread(p: SmallPicture, marks: Marks, inside: Uint8Array | null, o: SpreadOptions = SPREAD): Spread {
+export function spread(p: SmallPicture, marks: Marks, shape: Uint8Array | null, o: SpreadOptions = SPREAD): Spread {
   const n = p.w * p.h;
-  const model = fitModel(samplesAt(p, marks, 1), samplesAt(p, marks, 2));
+  // In a shape colours between two strokes lead nowhere else: there they are one surface.
+  const strokes = o.once || shape ? [where(marks, 1)] : strokesAt(marks, p.w);
+  const model = fitModel(
+    strokes.map((at) => samplesOf(p, at)),
+    samplesOf(p, where(marks, 2)),
+  );
   const belongs = new Float32Array(n);
   for (let i = 0; i < n; i++) belongs[i] = modelAt(model, p.L[i]!, p.a[i]!, p.b[i]!);
   // Where what is kept and what is left look alike, nothing belongs in full: it is told by what was painted itself.
-  const painted = belongs.filter((_, i) => marks[i] === 1).sort();
-  const most = Math.max(GATE, painted[painted.length >> 1] ?? 1);
-  if (most < 1) for (let i = 0; i < n; i++) belongs[i] = Math.min(1, belongs[i]! / most);
+  scaled(belongs, (i) => marks[i] === 1);
   const by = differences(p);
-  const seeds = (like: (i: number) => boolean): Marks =>
-    o.apart ? marks.map((m, i) => (m === 0 && (!inside || inside[i] === 1) && like(i) ? 1 : m)) : marks;
-  const first = inside ? marks : seeds((i) => belongs[i]! > SURE);
-  let { mask, way } = grow(p, belongs, marks, inside, o, by, first, o.cap);
+  const seeds = (within: Uint8Array | null, like: (i: number) => boolean): Marks =>
+    o.apart ? marks.map((m, i) => (m === 0 && (!within || within[i] === 1) && like(i) ? 1 : m)) : marks;
+  const texture = textureOf(p, by, marks);
+  const first = shape ? marks : seeds(null, (i) => belongs[i]! > SURE);
+  let { mask, way } = grow(p, belongs, marks, shape, o, by, first, o.cap);
+  const inside = shape ?? (o.once ? null : about(mask, p.w));
+  if (!inside) return { mask, model, belongs };
   let learnt: Likeness | null = null;
   let cap = o.cap;
-  for (let round = inside ? (o.apart ? 2 : 1) : 0; inside && round > 0; round--) {
+  for (let round = shape && o.apart ? 2 : 1; round > 0; round--) {
     // A shape may cut through the thing: what like colour leads to beyond it teaches nothing.
     const beyond = (i: number): boolean => inside[i] === 0 && way[i]! > o.cap;
     const l = likeness(p, mask, marks, beyond, belongs);
     if (!l) break;
     learnt = l;
-    const sure = seeds((i) => l.belongs[i]! > SURE && belongs[i]! > NOT_UNLIKE && l.density[i]! >= l.usual);
+    // Nobody said that its twin beyond a line is not meant: a thing is not unlike itself for that.
+    if (!shape) scaled(l.belongs, (i) => marks[i] === 1, TWIN);
+    const sure = seeds(inside, (i) => l.belongs[i]! > SURE && belongs[i]! > NOT_UNLIKE && l.density[i]! >= l.usual);
     cap = o.cap * SHAPED;
     ({ mask, way } = grow(p, l.belongs, marks, inside, { ...o, cap }, by, sure, TOO_FAR * cap));
   }
-  // What was grown is uneven at its border and ends where light ends: the border is laid where it costs least, and
-  // once more by what that teaches. Then what was left out inside the shape teaches too.
-  if (inside && learnt && !o.asGrown) {
+  // What was grown is uneven at its border and ends where light ends: the border is laid where it costs least. In a
+  // shape that and what was left out teach too, and it is laid once more.
+  if (learnt && !o.asGrown) {
     const grownTo = mask;
-    const divide = divider(p, marks, inside, by, textureOf(p, by, marks), { length: way, most: cap });
-    for (let round = 0; round < 2; round++) {
+    const length = { length: way, most: cap };
+    const divide = divider(p, marks, inside, by, texture, length, { drawn: shape !== null });
+    for (let round = 0; round < (shape ? 2 : 1); round++) {
       if (round === 1) {
         const before = mask;
         const beyond = (i: number): boolean => before[i] === 0 && (inside[i] === 1 || way[i]! > o.cap);

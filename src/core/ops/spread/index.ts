@@ -13,9 +13,9 @@ export default defineKeyFrameOp<typeof params>({
   title: 'Spread',
   doc:
     'Grows from the strokes that say "this" over like colour until it meets an edge, or what is nearer to the ' +
-    'strokes that say "not this". Joined with shapes by "and", it takes what lies outside them as not this, and ' +
-    'learns from it which colours do not belong; its border then lies where it costs least.',
-  version: 2,
+    'strokes that say "not this". What it found, and what lies round about, teach which colours belong; its border ' +
+    'then lies where it costs least. Joined with shapes by "and", it takes what lies outside them as not this.',
+  version: 3,
   params,
   refs: [
     'geodesic distance: P. Soille, "Morphological image analysis", 2nd ed. 2003, 6.4',
@@ -24,10 +24,13 @@ export default defineKeyFrameOp<typeof params>({
     'OKLab: B. Ottosson, "A perceptual color space for image processing", 2020',
   ],
   edge: 'Without a keep stroke nothing is in. What is no number counts as dark. Light over 100 % counts as white.',
-  migrations: [{ from: 1, up: (s) => ({ ...s, border: 'grown' }) }],
+  migrations: [
+    { from: 1, up: (s) => ({ ...s, border: 'grown' }) },
+    { from: 2, up: (s) => ({ ...s, taught: 'once' }) },
+  ],
   plain: true,
-  prepare: ({ reachPct, brushPx, apart, border }, ctx) =>
-    grownBlock(reachPct, brushPx, ctx, { apart, asGrown: border === 'grown' }),
+  prepare: ({ reachPct, brushPx, apart, border, taught }, ctx) =>
+    grownBlock(reachPct, brushPx, ctx, { apart, asGrown: border === 'grown', once: taught === 'once' }),
   workPlanes: () => 0,
   passes: () => [{ name: 'grow', whole: true, slowMs: 10_000 }],
   kernels: {
@@ -35,8 +38,8 @@ export default defineKeyFrameOp<typeof params>({
       grown(
         block,
         run,
-        ({ p, marks, inside, reach, flags: { apart, asGrown } }) =>
-          spread(p, marks, inside, { ...SPREAD, apart, asGrown, cap: SPREAD.cap * reach }).mask,
+        ({ p, marks, inside, reach, flags: { apart, asGrown, once } }) =>
+          spread(p, marks, inside, { ...SPREAD, apart, asGrown, once, cap: SPREAD.cap * reach }).mask,
       ),
   },
   say: ({ apart }) => [`like colour spreads from the strokes${apart ? ', pieces apart too' : ''}`],

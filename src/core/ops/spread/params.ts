@@ -33,4 +33,13 @@ export const params = {
     doc: 'Inside a shape the border is laid where it costs least. Older projects keep the one they were made with.',
     whenSet: true,
   }),
+  taught: choice({
+    default: 'again',
+    options: { again: 'By what was found', once: 'As in older projects' },
+    label: 'Learns',
+    doc:
+      'Without a shape, too, what the strokes grew to teaches which colours belong, and it is grown again; each ' +
+      'stroke is a surface of its own where more than light tells it from others. Older projects keep their way.',
+    whenSet: true,
+  }),
 };
