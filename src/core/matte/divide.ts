@@ -65,10 +65,6 @@ export interface Way {
   length: Float32Array;
   most: number;
 }
-/** Whether the shape was drawn about the thing by hand: only then its middle says something. */
-export interface Drawn {
-  drawn: boolean;
-}
 export const STEPS = [
   [1, 0],
   [0, 1],
@@ -84,6 +80,7 @@ export const STEPS = [
  * @param shape 1 where the region may be
  * @param by how pixels differ from their neighbours to the right, below, right below and left below
  * @param texture differences up to this are none
+ * @param drawn by a hand, about the thing: only then its middle says something, and the thing may go on beyond it
  * @returns what gives 1 inside, 0 outside; its `mask` is what a growth took
  */
 export function divider(
@@ -93,7 +90,7 @@ export function divider(
   by: Differences,
   texture: number,
   way: Way,
-  { drawn }: Drawn = { drawn: true },
+  drawn = true,
 ): Divider {
   // Only the shape and a pixel about it take part.
   const box = around(shape, fullW, fullH);

@@ -79,10 +79,20 @@ describe('strokes on more than one surface', () => {
   const shade = stroke(0.3, 0.4, 0.08, 0.09);
   const lips = stroke(0.5, 0.55, 0.2, 0.05);
   it('light and shade of one thing are one, with what lies between; a patch of another hue is its own', () => {
-    expect(surfaces([light]).map((s) => s.strokes)).toEqual([[0]]);
-    expect(surfaces([light, shade]).map((s) => s.strokes)).toEqual([[0, 1]]);
-    const three = surfaces([light, lips, shade]).map((s) => [...s.strokes].sort());
-    expect(three.sort()).toEqual([[0, 2], [1]]);
+    const holds = (strokes: Float32Array[]): boolean[][] =>
+      surfaces(strokes).map((r) => [
+        rangesAt(r, 0.78, 0.08 * 0.78, 0.09 * 0.78) === 1,
+        rangesAt(r, 0.35, 0.08 * 0.35, 0.09 * 0.35) === 1,
+        rangesAt(r, 0.52, 0.2 * 0.52, 0.05 * 0.52) === 1,
+      ]);
+    expect(holds([light])).toEqual([[true, false, false]]);
+    expect(holds([light, shade])).toEqual([[true, true, false]]);
+    expect(holds([light, lips, shade])).toEqual([
+      [false, false, true],
+      [true, true, false],
+    ]);
+    // Many strokes are many pairs, and still the same two.
+    expect(surfaces(Array.from({ length: 24 }, (_, k) => [light, lips, shade][k % 3]!))).toHaveLength(2);
     const between = modelAt(fitModel([light, shade], new Float32Array(0)), 0.55, 0.08 * 0.55, 0.09 * 0.55);
     expect(between).toBeGreaterThan(0.6);
   });
@@ -95,7 +105,7 @@ describe('strokes on more than one surface', () => {
         0.07 * 0.5,
       );
     const rangesOf = (m: ReturnType<typeof fitModel>, L: number, a: number, b: number): number =>
-      Math.max(...m.surfaces.map((s) => rangesAt(s.fit, L, a, b)));
+      Math.max(...m.ranges.map((s) => rangesAt(s, L, a, b)));
     expect(at(false)).toBeLessThan(0.3);
     expect(at(true)).toBeGreaterThan(0.7);
   });

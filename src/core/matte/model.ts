@@ -29,7 +29,7 @@ export interface Nearness {
 }
 export interface Model {
   /** One or more; a colour belongs that belongs to one of them. */
-  surfaces: readonly Surface[];
+  ranges: readonly SlantedRanges[];
   near: Nearness;
 }
 
@@ -173,11 +173,6 @@ const joined = (all: readonly Samples[]): Samples => {
   }
   return out;
 };
-/** A range, and which strokes it is of. */
-export interface Surface {
-  fit: SlantedRanges;
-  strokes: readonly number[];
-}
 /**
  * Strokes that light alone tells apart are of one surface: one range holds them and what lies between. A stroke on
  * something else, as lips or a shadow of another hue, is a range of its own: one for both would take every colour
@@ -185,33 +180,44 @@ export interface Surface {
  *
  * @param strokes the samples of each, at least one
  */
-export function surfaces(strokes: readonly Samples[]): Surface[] {
-  interface Group extends Surface {
+export function surfaces(strokes: readonly Samples[]): SlantedRanges[] {
+  interface Group {
     samples: Samples;
+    fit: SlantedRanges;
   }
-  let groups: Group[] = strokes.map((samples, k) => ({ samples, fit: fitRanges(samples), strokes: [k] }));
-  for (;;) {
-    let best: { pair: [Group, Group]; both: Group; width: number } | null = null;
-    for (const [i, one] of groups.entries())
-      for (const two of groups.slice(i + 1)) {
-        const samples = joined([one.samples, two.samples]);
-        const both = { samples, fit: fitRanges(samples), strokes: [...one.strokes, ...two.strokes] };
-        const width = widthOf(both.fit.a) + widthOf(both.fit.b);
-        if (oneSurface(one.fit, two.fit, both.fit) && !(best && best.width <= width))
-          best = { pair: [one, two], both, width };
-      }
-    if (!best) return groups.map(({ fit, strokes }) => ({ fit, strokes }));
-    const { pair, both } = best;
-    groups = [...groups.filter((g) => !pair.includes(g)), both];
+  interface Pair {
+    of: [Group, Group];
+    both: Group;
+    width: number;
   }
+  const groupOf = (samples: Samples): Group => ({ samples, fit: fitRanges(samples) });
+  let groups: Group[] = [];
+  // Each pair is fitted once: there may be many strokes.
+  let pairs: Pair[] = [];
+  const add = (two: Group): void => {
+    for (const one of groups) {
+      const both = groupOf(joined([one.samples, two.samples]));
+      const width = widthOf(both.fit.a) + widthOf(both.fit.b);
+      if (oneSurface(one.fit, two.fit, both.fit)) pairs.push({ of: [one, two], both, width });
+    }
+    groups.push(two);
+  };
+  for (const samples of strokes) add(groupOf(samples));
+  while (pairs.length > 0) {
+    const { of, both } = pairs.reduce((best, pair) => (pair.width < best.width ? pair : best));
+    groups = groups.filter((g) => !of.includes(g));
+    pairs = pairs.filter((pair) => !pair.of.some((g) => of.includes(g)));
+    add(both);
+  }
+  return groups.map((g) => g.fit);
 }
 /** @param keep the samples of each stroke; of all in one, where all are one surface */
 export const fitModel = (keep: readonly Samples[], leave: Samples): Model => ({
-  surfaces: surfaces(keep),
+  ranges: surfaces(keep),
   near: fitNearness(joined(keep), leave),
 });
 export const modelAt = (m: Model, L: number, a: number, b: number): number => {
   let most = 0;
-  for (const { fit } of m.surfaces) most = Math.max(most, rangesAt(fit, L, a, b));
+  for (const r of m.ranges) most = Math.max(most, rangesAt(r, L, a, b));
   return 0.5 * (most + nearnessAt(m.near, L, a, b));
 };

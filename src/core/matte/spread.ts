@@ -342,9 +342,9 @@ function about(mask: Uint8Array, w: number): Uint8Array | null {
 }
 /** Half of what was painted belongs by less than this: a twin of its colours was learnt as not meant. */
 const TWIN = 0.8;
-/** As much of it, so that half of what `which` says belongs in full. */
-function scaled(belongs: Float32Array, which: (i: number) => boolean, from = 1): void {
-  const own = belongs.filter((_, i) => which(i)).sort();
+/** As much more of it that half of what was painted belongs in full, where it belongs by less than `from`. */
+function scale(belongs: Float32Array, marks: Marks, from = 1): void {
+  const own = belongs.filter((_, i) => marks[i] === 1).sort();
   const most = Math.max(GATE, own[own.length >> 1] ?? 1);
   if (most < from) for (let i = 0; i < belongs.length; i++) belongs[i] = Math.min(1, belongs[i]! / most);
 }
@@ -366,7 +366,7 @@ export function spread(p: SmallPicture, marks: Marks, shape: Uint8Array | null, 
   const belongs = new Float32Array(n);
   for (let i = 0; i < n; i++) belongs[i] = modelAt(model, p.L[i]!, p.a[i]!, p.b[i]!);
   // Where what is kept and what is left look alike, nothing belongs in full: it is told by what was painted itself.
-  scaled(belongs, (i) => marks[i] === 1);
+  scale(belongs, marks);
   const by = differences(p);
   const seeds = (within: Uint8Array | null, like: (i: number) => boolean): Marks =>
     o.apart ? marks.map((m, i) => (m === 0 && (!within || within[i] === 1) && like(i) ? 1 : m)) : marks;
@@ -384,7 +384,7 @@ export function spread(p: SmallPicture, marks: Marks, shape: Uint8Array | null, 
     if (!l) break;
     learnt = l;
     // Nobody said that its twin beyond a line is not meant: a thing is not unlike itself for that.
-    if (!shape) scaled(l.belongs, (i) => marks[i] === 1, TWIN);
+    if (!shape) scale(l.belongs, marks, TWIN);
     const sure = seeds(inside, (i) => l.belongs[i]! > SURE && belongs[i]! > NOT_UNLIKE && l.density[i]! >= l.usual);
     cap = o.cap * SHAPED;
     ({ mask, way } = grow(p, l.belongs, marks, inside, { ...o, cap }, by, sure, TOO_FAR * cap));
@@ -394,7 +394,7 @@ export function spread(p: SmallPicture, marks: Marks, shape: Uint8Array | null, 
   if (learnt && !o.asGrown) {
     const grownTo = mask;
     const length = { length: way, most: cap };
-    const divide = divider(p, marks, inside, by, texture, length, { drawn: shape !== null });
+    const divide = divider(p, marks, inside, by, texture, length, shape !== null);
     for (let round = 0; round < (shape ? 2 : 1); round++) {
       if (round === 1) {
         const before = mask;
