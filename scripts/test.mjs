@@ -2,7 +2,8 @@
 // Ends with a plain line "N passed, N failed".
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 import { bin, build, generate, installPackages, root } from './install.mjs';
 
 const CHROMIUM = 'apt-get update && apt-get install -y --no-install-recommends chromium';
@@ -26,6 +27,12 @@ function installChromium() {
 
 let passed = 0;
 let failed = 0;
+/** Said again at the end: of a long run often only the last lines are kept. */
+const faults = [];
+const fault = (name, why = '') => {
+  const line = stripVTControlCharacters(why).trim().split('\n')[0].slice(0, 300);
+  faults.push(`  ${name}${line && `: ${line}`}`);
+};
 function step(name, args, opts = {}) {
   const t0 = Date.now();
   console.log(`\n== ${name}`);
@@ -53,7 +60,10 @@ async function checks(list) {
       const took = ((Date.now() - t0) / 1000).toFixed(0);
       console.log(`\n== ${name}: ${ok ? 'ok' : 'FAILED'}, ${took} s\n${Buffer.concat(said)}`);
       if (ok) passed++;
-      else failed++;
+      else {
+        failed++;
+        fault(name, Buffer.concat(said).toString().trim().split('\n').at(-1));
+      }
     }
   };
   await Promise.all([lane(), lane()]);
@@ -61,16 +71,22 @@ async function checks(list) {
 function counted(name, args, file, read) {
   const ok = step(name, args);
   try {
-    const { p, f } = read(JSON.parse(readFileSync(file, 'utf8')));
+    const { p, f, said } = read(JSON.parse(readFileSync(file, 'utf8')));
     passed += p;
     failed += f;
-    if (!ok && f === 0) failed++;
-    if (p + f === 0) failed++;
-  } catch {
+    for (const [what, why] of said) fault(what, why);
+    if (f > 0) return;
+    if (!ok || p === 0) {
+      failed++;
+      fault(name, ok ? 'nothing ran' : 'the run itself failed');
+    }
+  } catch (e) {
     failed++;
-    console.error(`${name} left no result`);
+    fault(name, `left no result: ${e.message}`);
   }
 }
+
+const specs = (suites) => suites.flatMap((s) => [...(s.specs ?? []), ...specs(s.suites ?? [])]);
 
 installPackages();
 installChromium();
@@ -96,13 +112,36 @@ counted(
     `--outputFile.json=${join(out, 'unit.json')}`,
   ],
   join(out, 'unit.json'),
-  (j) => ({ p: j.numPassedTests, f: j.numFailedTests + j.numFailedTestSuites * (j.numFailedTests ? 0 : 1) }),
+  (j) => ({
+    p: j.numPassedTests,
+    f: j.numFailedTests + j.numFailedTestSuites * (j.numFailedTests ? 0 : 1),
+    said: j.testResults
+      .filter((r) => r.status === 'failed')
+      .flatMap((r) => {
+        const bad = r.assertionResults.filter((a) => a.status === 'failed');
+        const file = relative(root, r.name);
+        return bad.length > 0
+          ? bad.map((a) => [`${file}: ${a.fullName}`, a.failureMessages.join('\n')])
+          : [[file, r.message ?? '']];
+      }),
+  }),
 );
 build();
-counted('browser tests', [bin('@playwright/test/cli.js'), 'test'], join(out, 'browser.json'), (j) => ({
-  p: j.stats.expected,
-  f: j.stats.unexpected + j.stats.flaky,
-}));
+for (const [name, project] of [
+  ['browser tests', 'together'],
+  ['browser tests by the clock', 'clock'],
+])
+  counted(name, [bin('@playwright/test/cli.js'), 'test', '--project', project], join(out, 'browser.json'), (j) => ({
+    p: j.stats.expected,
+    f: j.stats.unexpected + j.stats.flaky,
+    said: specs(j.suites)
+      .filter((s) => !s.ok)
+      .map((s) => [
+        `${s.file}: ${s.title}`,
+        s.tests.flatMap((t) => t.results.map((r) => r.error?.message ?? '')).join('\n'),
+      ]),
+  }));
 
+if (faults.length > 0) console.log(`\nFailed:\n${faults.join('\n')}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

@@ -143,7 +143,8 @@ describe('the process', () => {
     spawn(process.execPath, [join(import.meta.dirname, '../node_modules/tsx/dist/cli.mjs'), entry], {
       env: { ...process.env, ...env },
     });
-  const ended = (p: ReturnType<typeof start>): Promise<number | null> => new Promise((done) => p.on('exit', done));
+  /** What it said has arrived as well: `exit` may come before the last words are read. */
+  const ended = (p: ReturnType<typeof start>): Promise<number | null> => new Promise((done) => p.on('close', done));
   it('says where it listens, only on this machine, and ends cleanly with a connection still open', async () => {
     const q = start({ PORT: '0' });
     const line = await new Promise<string>((done) => q.stdout.on('data', (d: Buffer) => done(String(d))));

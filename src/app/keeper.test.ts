@@ -13,6 +13,9 @@ import { BaseGone, Conflict, Store } from './db';
 import { Keeper, movesOf, withAside } from './keeper';
 import type { SaveState } from './keeper';
 
+/** Nothing waits so long but on a machine that stands still. */
+const SLOW = { timeout: 20_000 };
+
 const base: AnyRecord[] = [
   { type: 'project', id: 'project:1', name: 'Test', skinLineDeg: 123 },
   {
@@ -137,7 +140,7 @@ describe('keeper', () => {
       await t.keeper.flush();
       expect(t.seen.at(-1)).toBe('failed');
       // By itself, without another change.
-      await vi.waitFor(() => expect(t.seen.at(-1)).toBe('saved'), { timeout: 5000 });
+      await vi.waitFor(() => expect(t.seen.at(-1)).toBe('saved'), SLOW);
       const s = await t.stored();
       expect(Object.keys(s.records).sort()).toEqual(Object.keys(t.doc.records).sort());
       expect(s.past.map((d) => d.label)).toEqual(['Put patch:1', 'Put patch:2']);
@@ -328,7 +331,7 @@ describe('what is set aside when the page is left', () => {
     };
     const before = await t.stored();
     t.edit(t.put(patch(2)));
-    await vi.waitFor(async () => expect((await t.stored()).revision).toBe(before.revision + 1));
+    await vi.waitFor(async () => expect((await t.stored()).revision).toBe(before.revision + 1), SLOW);
     t.edit(t.put(patch(3)));
     const a = t.keeper.aside()!;
     expect(a.put.map((r) => r.id).sort()).toEqual(['patch:2', 'patch:3']);
@@ -356,7 +359,7 @@ describe('what is set aside when the page is left', () => {
     };
     const before = await t.stored();
     t.edit((h) => change(h, 'Two at once', (r) => put(patch(2))(put(patch(1, 'Other'))(r))));
-    await vi.waitFor(async () => expect((await t.stored()).revision).toBe(before.revision + 1));
+    await vi.waitFor(async () => expect((await t.stored()).revision).toBe(before.revision + 1), SLOW);
     t.edit(undo);
     // Nothing differs from what is known to be written; the write on its way does.
     const a = t.keeper.aside()!;

@@ -100,7 +100,7 @@ describe('recipes', () => {
     // BT.709: Y' 0.47782, Cb (0.3 - Y') / 1.8556, Cr (0.8 - Y') / 1.5748: 115.1 degrees, and -64.9 across.
     answers.sides = { after: { inside: [0.8, 0.4, 0.3], outside: [0.4, 0.4, 0.4] } };
     addReady('shot:a', CONTRAST);
-    await vi.waitFor(() => expect(own('a')).toHaveLength(2));
+    await vi.waitFor(() => expect(own('a')).toHaveLength(2), { timeout: 20_000 });
     const made = own('a').at(-1)!;
     expect(act.companionOf(made)).toBe(c.id);
     const push = made.adjustments.find((u) => u.op === 'balance')!.params as { cbPct: number; crPct: number };

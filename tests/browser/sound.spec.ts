@@ -69,7 +69,7 @@ interface Started {
   length: number;
 }
 
-test('sound is heard with its picture when it is wanted, each round anew, and ends with a pause', async ({ page }) => {
+test('sound is heard with its picture, each round anew, and ends with a pause @clock', async ({ page }) => {
   const faults = watch(page);
   await page.addInitScript(() => {
     const list: Started[] = [];

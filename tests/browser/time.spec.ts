@@ -462,7 +462,7 @@ test('a large clip is known again by parts of it, and by the whole where that wa
   expect(faults).toEqual([]);
 });
 
-test('plays at the rate, keeps what is made, pauses on that very frame; in and out, cut in two', async ({ page }) => {
+test('plays at the rate, keeps what is made, pauses on that frame; in and out, cut in two @clock', async ({ page }) => {
   const faults = watch(page);
   await importSequence(page, frames(join(dir, 'play')));
   await page.getByRole('application').focus();
