@@ -35,17 +35,27 @@ const [short, long, hd] = [
   clip('hd.mp4', ['-stream_loop', '3', '-i', demo, '-an', '-vf', 'scale=1280:720', ...x264]),
 ];
 
-/** Proportional set size of every process of this browser, MB. */
+/** Proportional set size of every process of this browser, and of no other one that may run here, MB. */
 function memory() {
+  const read = (pid, file) => readFileSync(`/proc/${pid}/${file}`, 'utf8');
+  const parents = new Map();
+  const ours = new Set();
+  for (const pid of readdirSync('/proc').filter((d) => /^\d+$/.test(d)))
+    try {
+      // The name in brackets may hold anything: what follows the last one is the state and the parent.
+      parents.set(pid, /^.*\) \S (\d+)/s.exec(read(pid, 'stat'))[1]);
+      if (read(pid, 'cmdline').includes(profile)) ours.add(pid);
+    } catch {
+      // Ended meanwhile.
+    }
+  const mine = (pid) => pid !== undefined && (ours.has(pid) || mine(parents.get(pid)));
   let kb = 0;
-  for (const pid of readdirSync('/proc'))
-    if (/^\d+$/.test(pid))
-      try {
-        if (!/chrom/.test(readFileSync(`/proc/${pid}/comm`, 'utf8'))) continue;
-        kb += Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8'))?.[1] ?? 0);
-      } catch {
-        // Ended meanwhile.
-      }
+  for (const pid of [...parents.keys()].filter(mine))
+    try {
+      kb += Number(/^Pss:\s+(\d+)/m.exec(read(pid, 'smaps_rollup'))?.[1] ?? 0);
+    } catch {
+      // Ended meanwhile.
+    }
   return kb / 1024;
 }
 const median = (l) => [...l].sort((a, b) => a - b)[l.length >> 1];

@@ -10,6 +10,37 @@ export type Point = readonly [x: number, y: number];
 const R = 10;
 const SIDE = 2 * R + 1;
 
+/** Pixels of a block whose noise is looked at. */
+const BLOCK = 12;
+/**
+ * Standard deviation of the noise, in the picture's unit: what a mask that passes over edges and ramps leaves
+ * (Immerkaer 1996), in the middle of each block, of the quieter blocks: texture is no noise.
+ */
+function noiseOf(g: Grey, inside: (x: number, y: number) => boolean): number {
+  const { w, h, data } = g;
+  const medians: number[] = [];
+  for (let by = 1; by + BLOCK < h; by += BLOCK)
+    for (let bx = 1; bx + BLOCK < w; bx += BLOCK) {
+      if (!inside(bx + BLOCK / 2, by + BLOCK / 2)) continue;
+      const list: number[] = [];
+      for (let y = by; y < by + BLOCK; y++)
+        for (let x = bx; x < bx + BLOCK; x++) {
+          const i = y * w + x;
+          const side = (k: number): number => data[k - 1]! - 2 * data[k]! + data[k + 1]!;
+          list.push(Math.abs(side(i - w) - 2 * side(i) + side(i + w)));
+        }
+      list.sort((a, b) => a - b);
+      medians.push(list[list.length >> 1]!);
+    }
+  medians.sort((a, b) => a - b);
+  // The mask's answer to noise is six times as wide; half of it lies within 0.6745 of that.
+  return (medians[Math.floor(medians.length / 8)] ?? 0) / (6 * 0.6745);
+}
+/** A corner says this much more than noise alone would. */
+const OVER = 2;
+/** So many are taken all the same: the strongest. */
+const FEW = 48;
+
 /** Up to `most` corners inside, spread over cells so that they do not crowd. `inside` tells of a pixel. */
 export function corners(g: Grey, inside: (x: number, y: number) => boolean, most: number): Point[] {
   const { w, h, data } = g;
@@ -54,6 +85,9 @@ export function corners(g: Grey, inside: (x: number, y: number) => boolean, most
       if (peak) list.push({ x, y, s });
     }
   list.sort((p, q) => q.s - p.s || p.y - q.y || p.x - q.x);
+  // What noise makes of a flat place is another on each frame: each slope squared is half the noise's variance.
+  const flat = (OVER * (2 * B + 1) ** 2 * noiseOf(g, inside) ** 2) / 2;
+  for (let k = list.length; k > FEW && list[k - 1]!.s < flat; k--) list.pop();
   // First the best of every cell, then the next of each, until there are enough.
   const area = Math.max(1, list.length ? (w * h) / most : 1);
   const cell = Math.max(6, Math.sqrt(area));
