@@ -170,6 +170,21 @@ describe('the parts', () => {
     // A flat ground and a straight edge have none.
     expect(corners({ w: 60, h: 60, data: new Float32Array(3600) }, () => true, 20)).toEqual([]);
   });
+  it('what noise makes of a flat half is no corner while the other half has texture', () => {
+    const random = rng(11);
+    const [w, h] = [160, 100];
+    const g: Grey = { w, h, data: new Float32Array(w * h) };
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        const texture = x < 80 ? 0.06 * Math.sin(x * 0.55) * Math.cos(y * 0.45) : 0;
+        g.data[y * w + x] = 0.4 + texture + 0.02 * (random() + random() + random() - 1.5) * 2;
+      }
+    const c = corners(g, () => true, 110);
+    expect(c.length).toBeGreaterThanOrEqual(40);
+    expect(c.filter(([x]) => x > 84).length).toBeLessThan(0.1 * c.length);
+    // With nothing but noise the strongest are taken all the same: whether they agree is said frame by frame.
+    expect(corners(g, (x) => x > 90, 110).length).toBeGreaterThan(20);
+  });
   it('what does not lead back is not taken', () => {
     const g: Grey = { w: 60, h: 60, data: Float32Array.from({ length: 3600 }, (_, i) => Math.sin(i * 12.9898) % 0.5) };
     const flat: Grey = { w: 60, h: 60, data: new Float32Array(3600).fill(0.5) };

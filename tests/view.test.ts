@@ -1,5 +1,6 @@
 /** What the view shows, pixel by pixel, in every mode and both kernels. */
 import { beforeAll, describe, expect, it } from 'vitest';
+import { pieceOf } from '../src/app/bench/geometry';
 import { newUse } from '../src/core/graph/plan.defaults';
 import type { CorrectionSpec } from '../src/core/graph/plan';
 import { soloSession } from '../src/engine/node';
@@ -251,6 +252,81 @@ const soft: CorrectionSpec = {
     },
   ],
 };
+
+describe.each(['wasm', 'ts'] as const)('a piece of a view with %s kernels', (kernels) => {
+  let s: Session;
+  beforeAll(async () => {
+    s = await soloSession(kernels === 'wasm' ? { wasm: wasmBytes() } : {});
+    s.open('p', picture);
+  });
+  const render = (view: View, into?: ArrayBuffer) =>
+    s.render(
+      {
+        shot: { media: 'p', encoding: 'srgb', frame: 0, corrections: [corr] },
+        focus: 'c',
+        view,
+        quality: 'draft',
+        scopes: [],
+        patches: [],
+        skinLineDeg: 123,
+        bits: 16,
+      },
+      into,
+    );
+  const whole: View = {
+    w: 300,
+    h: 250,
+    scale: 2,
+    offX: -13,
+    offY: -21.5,
+    mode: 'picture',
+    compare: 'off',
+    wipeX: 50,
+  };
+  it.each([
+    ['about all of it', {}],
+    ['of its matte', { mode: 'matte' }],
+    ['in false colours', { falseColour: 'levels' }],
+    ['under a turned wipe', { compare: 'wipe', wipeY: 30, wipeDeg: 25 }],
+    ['reaching beyond two sides', { offX: 31.5, offY: 40 }],
+    ['smaller', { scale: 0.75 }],
+  ] as const)('is what the view shows there, and round it lies one grey: %s', async (_, how) => {
+    const v = { ...whole, ...how } as View;
+    const p = pieceOf(v, W, H);
+    expect(p.view.w * p.view.h).toBeLessThan(0.9 * v.w * v.h);
+    const [all, piece] = [await render(v), await render(p.view)];
+    expect([piece.w, piece.h]).toEqual([p.view.w, p.view.h]);
+    let off = 0;
+    for (let y = 0, i = 0; y < v.h; y++)
+      for (let x = 0; x < v.w; x++, i += 4) {
+        const [px, py] = [x - p.x, y - p.y];
+        const inside = px >= 0 && py >= 0 && px < piece.w && py < piece.h;
+        for (let c = 0; c < 3; c++)
+          if (all.rgba[i + c] !== (inside ? piece.rgba[4 * (py * piece.w + px) + c] : 0x6e)) off++;
+      }
+    expect(off).toBe(0);
+  });
+  it('side by side, cut out, and where nothing of the picture is in view, it is all of the view', () => {
+    for (const how of [{ compare: 'side' }, { mode: 'cutout' }] as const) {
+      const view = { ...whole, ...how };
+      expect(pieceOf(view, W, H)).toEqual({ view, x: 0, y: 0 });
+    }
+    const beside = { ...whole, offX: 500 };
+    expect(pieceOf(beside, W, H).view.w).toBe(whole.w);
+  });
+  it('is written into pixels that are handed over, where they are as many', async () => {
+    const plain = await render(whole);
+    const into = new ArrayBuffer(whole.w * whole.h * 4);
+    new Uint8Array(into).fill(7);
+    const again = await render(whole, into);
+    expect(again.rgba.buffer).toBe(into);
+    expect(again.rgba).toEqual(plain.rgba);
+    const other = new ArrayBuffer(12);
+    const third = await render(whole, other);
+    expect(third.rgba).toEqual(plain.rgba);
+    expect([...new Uint8Array(other)]).toEqual(new Array(12).fill(0));
+  });
+});
 
 describe.each(['wasm', 'ts'] as const)('a draft of the part in view with %s kernels', (kernels) => {
   let s: Session;

@@ -75,6 +75,8 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
 };
 /** Of these only the newest is of use to anybody. */
 const NEWEST: ReadonlySet<RequestName> = new Set<RequestName>(['pick', 'figures', 'matteThumbs', 'separates']);
+/** Buffers of frames that wait to be filled again; frames that pass are dropped one at a time. */
+const SPARE = 4;
 const isStale = (e: unknown): boolean => e instanceof EngineError && e.reply.code === 'stale';
 const gaveWay = (): EngineError => new EngineError({ code: 'stale', message: 'Newer work was asked for' });
 
@@ -86,6 +88,7 @@ export class EngineClient {
   private readonly opening = new Map<string, Promise<unknown>>();
   /** Frames that the engine was given, and holds unless it says that it misses them. */
   private readonly given = new Set<string>();
+  private readonly spare: ArrayBuffer[] = [];
   private nextId = 1;
   // Everything that was asked for before is older than the next request.
   private readonly lanes = new Lanes(
@@ -265,6 +268,10 @@ export class EngineClient {
   play(request: RenderRequest, signal: AbortSignal): Promise<RenderReply> {
     return this.lanes.ask<RenderReply>('playing', (stopped) => this.attempt('render', request, stopped), { signal });
   }
+  /** Pixels that nobody looks at any more: those of a next frame are written there. */
+  recycle(pixels: ArrayBuffer): void {
+    if (this.spare.length < SPARE) this.spare.push(pixels);
+  }
   /** Decodes a frame that will be wanted soon; whatever goes wrong is said when it is asked for. */
   prefetch(ref: FrameRef): void {
     if (!this.given.has(nameOf(ref))) this.open(ref).catch(() => {});
@@ -279,7 +286,8 @@ export class EngineClient {
     for (let lives = 2; ;) {
       if (stopped()) throw gaveWay();
       try {
-        return await this.send(name, body);
+        const into = name === 'render' ? this.spare.pop() : undefined;
+        return await (into ? this.send(name, { ...body, into }, [into]) : this.send(name, body));
       } catch (e) {
         if (!(e instanceof EngineError)) throw e;
         // What the engine died of once may have been chance; what it dies of twice is not asked a third time.

@@ -55,13 +55,13 @@ export interface PlayView {
   /** Whose sound is played along. */
   media: MediaRecord;
   /** Shows a made frame. */
-  draw(r: RenderReply): void;
+  draw(r: RenderReply, frame: number): void;
 }
 
 /** Bytes of frames that are kept where the whole range fits into them: the next round is complete. */
 const WHOLE_BYTES = 448 * 2 ** 20;
 /** Of a longer range; whatever is kept of it, the next round finds the rest missing. */
-const MADE_BYTES = 160 * 2 ** 20;
+const MADE_BYTES = 112 * 2 ** 20;
 /** No more than so many are made in advance. */
 const AHEAD = 24;
 /** Decoding runs beside rendering, so many frames before it. */
@@ -71,7 +71,11 @@ const SCOPES_MS = 150;
 class Player {
   private view: PlayView | null = null;
   private owner: object | null = null;
-  private readonly made = new Made<RenderReply>(MADE_BYTES, (r) => free(r.rgba.buffer));
+  private readonly made = new Made<RenderReply>(
+    MADE_BYTES,
+    (r) => free(r.rgba.buffer),
+    (r) => engine().recycle(r.rgba.buffer),
+  );
   private base: object | null = null;
   private making: AbortController | null = null;
   private ticking = 0;
@@ -174,7 +178,7 @@ class Player {
     const f = Math.min(v.range.last, Math.max(v.range.first, Math.round(frame)));
     usePlay.setState({ frame: f });
     const near = this.made.nearest(f);
-    if (near !== null && Math.abs(near - f) < 48) v.draw(this.made.get(near)!);
+    if (near !== null && Math.abs(near - f) < 48) v.draw(this.made.get(near)!, near);
     if (near === f) return;
     this.scrubbing.want = f;
     void this.follow();
@@ -187,7 +191,7 @@ class Player {
       this.scrubbing.want = null;
       const r = await this.make(f, new AbortController().signal, false);
       if (r && usePlay.getState().frame !== null && !usePlay.getState().playing && this.scrubbing.want === null)
-        this.view?.draw(r);
+        this.view?.draw(r, f);
     }
     this.scrubbing.busy = false;
   }
@@ -216,7 +220,7 @@ class Player {
       const r = this.made.get(due);
       const draw = r && this.lastShown !== due;
       if (draw) {
-        v.draw(r);
+        v.draw(r, due);
         this.lastShown = due;
         this.tally.drawn(index);
       }

@@ -80,6 +80,20 @@ describe('frames that are made', () => {
     m.clear();
     expect([m.bytes, m.nearest(1)]).toEqual([0, null]);
   });
+  it('that make room are told one by one, those that go together as such', () => {
+    const told: string[] = [];
+    const m = new Made<string>(
+      20,
+      (v) => told.push(`gone ${v}`),
+      (v) => told.push(`passed ${v}`),
+    );
+    for (let f = 0; f < 4; f++) m.put(f, `${f}`, 10, f);
+    expect(told).toEqual(['passed 0', 'passed 1']);
+    // The same frame made again is no room that was needed.
+    m.put(3, 'again', 10, 3);
+    m.clear();
+    expect(told.slice(2)).toEqual(['gone 2', 'gone again']);
+  });
   it('are told in pieces', () => {
     expect(spans([1, 2, 3, 7, 9, 10])).toEqual([
       [1, 3],

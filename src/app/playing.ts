@@ -127,6 +127,8 @@ export class Made<T> {
     public most: number,
     /** Told of what goes when all of it goes: nobody looks at it any more. */
     private readonly gone: (value: T) => void = () => {},
+    /** Told of what makes room for another. */
+    private readonly passed: (value: T) => void = () => {},
   ) {}
   has(frame: number): boolean {
     return this.entries.has(frame);
@@ -156,8 +158,10 @@ export class Made<T> {
       let d = -1;
       for (const k of this.entries.keys())
         if (k !== frame && Math.abs(k - from) > d) [far, d] = [k, Math.abs(k - from)];
-      this.held -= this.entries.get(far)!.bytes;
+      const { value: away, bytes: less } = this.entries.get(far)!;
+      this.held -= less;
       this.entries.delete(far);
+      this.passed(away);
     }
   }
   nearest(frame: number): number | null {

@@ -85,7 +85,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: s.has(m.body) };
       case 'card':
       case 'render': {
-        const r = await s.render(m.body);
+        const r = await s.render(m.body, 'into' in m.body ? m.body.into : undefined);
         return { body: r, transfer: [r.rgba.buffer, ...buffersOf(r.scopes)] };
       }
       case 'scopes': {

@@ -55,12 +55,12 @@ export class Session extends Held {
   private readonly looks = new Looks(this);
   private readonly follows = new Follows(this);
 
-  render(q: RenderRequest): Promise<RenderReply> {
-    return this.looks.render({
-      ...q,
-      patches: q.patches.map((p) => patchAt(p, q.shot.frame)),
-      scopes: placed(q.scopes, q.shot.frame),
-    });
+  render(q: RenderRequest, into?: ArrayBuffer): Promise<RenderReply> {
+    const { frame } = q.shot;
+    return this.looks.render(
+      { ...q, patches: q.patches.map((p) => patchAt(p, frame)), scopes: placed(q.scopes, frame) },
+      into,
+    );
   }
   scopes(q: Requests['scopes']['in']): Promise<ScopeReply[]> {
     return this.looks.scopes({ ...q, scopes: placed(q.scopes, q.shot.frame) });

@@ -305,7 +305,8 @@ export interface Requests {
   open: { in: FrameRef & { frames: number; picture: DecodedPicture }; out: FrameRef[] };
   table: { in: { id: string; cube: Cube }; out: boolean };
   has: { in: FrameRef; out: boolean };
-  render: { in: RenderRequest; out: RenderReply };
+  /** `into`: pixels that nobody looks at any more; those of the view are written there where they are as many. */
+  render: { in: RenderRequest & { into?: ArrayBuffer }; out: RenderReply };
   /** A render that nobody waits for at the picture: it gives way to those of the Bench. */
   card: { in: RenderRequest; out: RenderReply };
   scopes: {

@@ -16,7 +16,8 @@ import { aspectOf, WideProvider } from '../pixelAspect';
 import { otherOf } from '../reference';
 import { useFrame } from '../values';
 import { useDoc, useSession } from '../store';
-import { placing, zoomAbout } from './geometry';
+import { pieceOf, placing, zoomAbout } from './geometry';
+import type { Piece } from './geometry';
 import { shiftOf } from './hold';
 import { Legend } from './Legend';
 import { Overlay } from './Overlay';
@@ -204,16 +205,20 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   const other = useMemo(() => otherOf(records, shot, against, reference), [records, shot, against, reference]);
   useRender(canvas, { records, look, frame, asked }, dragging || preview !== null, showing);
   useEffect(() => {
+    const piece = (f: number): Piece => pieceOf(atFrame(asked!, f).view, media.width, media.height);
     player.attach(
       area,
       asked && shot.range[1] > shot.range[0]
         ? {
             base: asked.request,
-            request: (f) => atFrame(asked, f),
+            request: (f) => ({ ...atFrame(asked, f), view: piece(f).view }),
             fps: shot.rate[0] / shot.rate[1],
             range: { first: shot.range[0], last: shot.range[1] },
             media,
-            draw: (r) => canvas.current && drawReply(canvas.current, r, asked.keys),
+            draw: (r, f) => {
+              const { w, h } = asked.request.view;
+              if (canvas.current) drawReply(canvas.current, r, asked.keys, { ...piece(f), w, h });
+            },
           }
         : null,
     );

@@ -1,4 +1,6 @@
 /** Between picture positions and pixels of the stage. */
+import type { View } from '../../protocol/messages';
+
 export interface Placing {
   /** Stage pixels per picture pixel. */
   scale: number;
@@ -43,4 +45,33 @@ export function zoomAbout(
   const py = y / p.scale + p.offY;
   const w = side ? stageW / 2 : stageW;
   return { scale, cx: px - x / scale + w / 2 / scale, cy: py - y / scale + stageH / 2 / scale };
+}
+
+/** A piece of a view, and where in it that lies. */
+export interface Piece {
+  view: View;
+  x: number;
+  y: number;
+}
+/**
+ * Of a view, what shows the picture: what lies round it is one grey, which need not be made, sent and kept with every
+ * frame. Side by side holds two pictures, and the squares of a cut-out begin at the corner: they stay whole.
+ *
+ * @param w width and height of the picture, in its own pixels
+ */
+export function pieceOf(view: View, w: number, h: number): Piece {
+  const along = (off: number, size: number, n: number): [number, number] => {
+    const from = Math.max(0, Math.floor(-off * view.scale));
+    const to = Math.min(n, Math.ceil((size - off) * view.scale));
+    return to > from ? [from, to] : [0, n];
+  };
+  if (view.compare === 'side' || view.mode === 'cutout') return { view, x: 0, y: 0 };
+  const [x, right] = along(view.offX, w, view.w);
+  const [y, bottom] = along(view.offY, h, view.h);
+  const { scale } = view;
+  return {
+    view: { ...view, w: right - x, h: bottom - y, offX: view.offX + x / scale, offY: view.offY + y / scale },
+    x,
+    y,
+  };
 }

@@ -24,10 +24,30 @@ function halved(v: View): View {
 /** Half as fine while a hand moves: a quarter of the cells to bring to size and to draw. */
 const coarser = (r: ScopeRequest): ScopeRequest => ({ ...r, px: [Math.ceil(r.px[0] / 2), Math.ceil(r.px[1] / 2)] });
 
-/** Puts a render where it is seen, and what came with it where it is read. */
-export function drawReply(el: HTMLCanvasElement, r: RenderReply, keys: readonly string[]): void {
-  if (el.width !== r.w || el.height !== r.h) [el.width, el.height] = [r.w, r.h];
-  el.getContext('2d', { alpha: false })!.putImageData(new ImageData(r.rgba, r.w, r.h), 0, 0);
+/** What lies round a picture (engine/tasks/view.ts). */
+const STAGE = '#6e6e6e';
+/**
+ * Puts a render where it is seen, and what came with it where it is read.
+ *
+ * @param at of a view of such a size it is the piece at this place, the rest is empty; left out: it is all of it
+ */
+export function drawReply(
+  el: HTMLCanvasElement,
+  r: RenderReply,
+  keys: readonly string[],
+  at: { w: number; h: number; x: number; y: number } = { w: r.w, h: r.h, x: 0, y: 0 },
+): void {
+  if (el.width !== at.w || el.height !== at.h) [el.width, el.height] = [at.w, at.h];
+  const ctx = el.getContext('2d', { alpha: false })!;
+  ctx.fillStyle = STAGE;
+  for (const [x, y, w, h] of [
+    [0, 0, at.w, at.y],
+    [0, at.y + r.h, at.w, at.h],
+    [0, at.y, at.x, r.h],
+    [at.x + r.w, at.y, at.w, r.h],
+  ] as const)
+    if (w > 0 && h > 0 && x < at.w && y < at.h) ctx.fillRect(x, y, w, h);
+  ctx.putImageData(new ImageData(r.rgba, r.w, r.h), at.x, at.y);
   useLive.setState((s) => ({
     ...(r.scopes
       ? { scopes: byKey(keys, r.scopes), clipped: r.clipped, ...(r.contrast ? { contrast: r.contrast } : {}) }

@@ -83,7 +83,7 @@ export class Looks {
     return { planes: await this.h.ev.resizePlanes(planes, dw, dh), scale: dw / w, origin: [0, 0] };
   }
 
-  async render(q: RenderRequest): Promise<RenderReply> {
+  async render(q: RenderRequest, into?: ArrayBuffer): Promise<RenderReply> {
     const t0 = performance.now();
     this.h.ev.begin();
     const draft = q.quality === 'draft';
@@ -92,7 +92,7 @@ export class Looks {
     const part = draft ? this.partInView(q) : null;
     const at = part ? (ref: SourceRef): Promise<Level> => this.cut(ref, part) : whole;
     const shown = await this.runOver(q, at);
-    const rgba = await this.show(q, shown, at);
+    const rgba = await this.show(q, shown, at, into);
     // Scopes and readings are of the whole picture: where only a part of it was made they come with fewer drafts.
     const p = this.h.picture(q.shot);
     // A part that is all of the picture needs no second run.
@@ -212,6 +212,7 @@ export class Looks {
     q: RenderRequest,
     s: Shown,
     at: (ref: SourceRef) => Promise<Level>,
+    into?: ArrayBuffer,
   ): Promise<Uint8ClampedArray<ArrayBuffer>> {
     const { scale, origin, result, step, base } = s;
     const out =
@@ -229,7 +230,7 @@ export class Looks {
       wipeX: q.view.wipeX - x,
       wipeY: (q.view.wipeY ?? 0) - y,
     };
-    return this.view({ out, source: s.beside }, step?.matte ?? null, step?.input ?? base, view, scale, q);
+    return this.view({ out, source: s.beside }, step?.matte ?? null, step?.input ?? base, view, scale, q, into);
   }
 
   /** Drafts get smaller while they are slow. A final ends the drag: the next one begins sharp again. */
@@ -305,6 +306,7 @@ export class Looks {
     v: View,
     planeScale: number,
     q?: Pick<RenderRequest, 'shot' | 'skinLineDeg' | 'against'>,
+    into?: ArrayBuffer,
   ): Promise<Uint8ClampedArray<ArrayBuffer>> {
     let { out, source } = result;
     let scale = v.scale / planeScale;
@@ -375,10 +377,11 @@ export class Looks {
         skinLineDeg: q?.skinLineDeg ?? 0,
         shown: keep(q && v.shown === 'light' ? shownTable(displayEncoding(q.shot)) : null),
       });
-      // A slice of the same kind is copied at once; from another kind it would go number by number.
-      return arena.look(
-        (m) => new Uint8ClampedArray(m.u8(to, v.w * v.h * 4).slice().buffer) as Uint8ClampedArray<ArrayBuffer>,
-      );
+      const bytes = v.w * v.h * 4;
+      const pixels = new Uint8Array(into?.byteLength === bytes ? into : new ArrayBuffer(bytes));
+      // Copied as the same kind, at once; into another kind it would go number by number.
+      arena.look((m) => pixels.set(m.u8(to, bytes)));
+      return new Uint8ClampedArray(pixels.buffer) as Uint8ClampedArray<ArrayBuffer>;
     } finally {
       held.forEach((x) => arena.release(x));
     }
