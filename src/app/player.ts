@@ -67,6 +67,8 @@ const AHEAD = 24;
 /** Decoding runs beside rendering, so many frames before it. */
 const DECODE_AHEAD = 4;
 const SCOPES_MS = 150;
+/** Between two looks of the strip at what is made. */
+const TELL_MS = 200;
 
 class Player {
   private view: PlayView | null = null;
@@ -79,6 +81,8 @@ class Player {
   private base: object | null = null;
   private making: AbortController | null = null;
   private ticking = 0;
+  private telling: ReturnType<typeof setTimeout> | undefined;
+  private fits = 0;
   private startedAt = 0;
   private from = 0;
   private lastShown = -1;
@@ -104,8 +108,15 @@ class Player {
       usePlay.setState({ frame: null });
     } else if (usePlay.getState().playing) void this.produce();
   }
+  /** While it plays the strip follows a few times a second: with every frame it would be laid out and painted twice. */
   private tellMade(): void {
-    usePlay.setState({ made: spans(this.made.frames) });
+    if (this.telling !== undefined) return;
+    const tell = (): void => {
+      this.telling = undefined;
+      usePlay.setState({ made: spans(this.made.frames), fits: this.fits });
+    };
+    if (usePlay.getState().playing) this.telling = setTimeout(tell, TELL_MS);
+    else tell();
   }
 
   play(speed = 1): void {
@@ -242,7 +253,7 @@ class Player {
       const rate = v.fps * Math.abs(speed);
       // What fits is made whole, the pieces that an earlier round left out too.
       const frames = v.range.last - v.range.first + 1;
-      const ahead = usePlay.getState().fits >= frames ? frames : AHEAD;
+      const ahead = this.fits >= frames ? frames : AHEAD;
       const next = nextToMake(this.made, place, speed, (this.msPerFrame / 1000) * rate, ahead, v.range, loop);
       if (next === null) {
         await new Promise((r) => setTimeout(r, 8));
@@ -279,7 +290,7 @@ class Player {
       this.made.most = whole <= WHOLE_BYTES ? WHOLE_BYTES : MADE_BYTES;
       this.made.put(frame, r, r.rgba.byteLength, usePlay.getState().frame ?? frame);
       this.msPerFrame += 0.2 * (performance.now() - t0 - this.msPerFrame);
-      usePlay.setState({ fits: this.made.room(r.rgba.byteLength) });
+      this.fits = this.made.room(r.rgba.byteLength);
       this.tellMade();
       return r;
     } catch (e) {
