@@ -272,6 +272,10 @@ export class EngineClient {
   recycle(pixels: ArrayBuffer): void {
     if (this.spare.length < SPARE) this.spare.push(pixels);
   }
+  /** Whether a frame is decoded, or is being decoded. */
+  holds(ref: FrameRef): boolean {
+    return this.given.has(nameOf(ref)) || this.opening.has(nameOf(ref));
+  }
   /** Decodes a frame that will be wanted soon; whatever goes wrong is said when it is asked for. */
   prefetch(ref: FrameRef): void {
     if (!this.given.has(nameOf(ref))) this.open(ref).catch(() => {});

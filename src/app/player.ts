@@ -9,7 +9,7 @@ import { engine } from './engine';
 import { EngineError } from './engineError';
 import { Replaced } from './lanes';
 import { sayError } from './notices';
-import { Made, nextToMake, placeAt, roundOf, spans, Tally, upcoming } from './playing';
+import { Made, nextToMake, passedBy, placeAt, roundOf, spans, Tally, upcoming } from './playing';
 import type { Loop, Range } from './playing';
 import { free } from '../media/free';
 import { sound } from './sound';
@@ -88,6 +88,8 @@ class Player {
   private lastShown = -1;
   private tally = new Tally(0, Infinity, 1);
   private msPerFrame = 30;
+  /** The last frame that was asked of the decoder. */
+  private front = -1;
   private scopesAt = 0;
   private scrubbing: { want: number | null; busy: boolean } = { want: null, busy: false };
 
@@ -129,6 +131,7 @@ class Player {
     if (speed < 0 && from <= v.range.first) from = v.range.last;
     this.from = from;
     this.lastShown = -1;
+    this.front = -1;
     this.tally = this.tallyFrom(from - v.range.first, speed);
     this.startedAt = performance.now();
     usePlay.setState({ playing: true, speed, frame: from, shown: 0, dropped: 0, before: null });
@@ -254,7 +257,11 @@ class Player {
       // What fits is made whole, the pieces that an earlier round left out too.
       const frames = v.range.last - v.range.first + 1;
       const ahead = this.fits >= frames ? frames : AHEAD;
-      const next = nextToMake(this.made, place, speed, (this.msPerFrame / 1000) * rate, ahead, v.range, loop);
+      const { media } = v.request(v.range.first).shot;
+      const held = { has: (f: number) => this.made.has(f) || engine().holds({ media, frame: f }) };
+      const passed = passedBy(held, this.front, place, speed, v.range, loop, AHEAD);
+      const taken = { has: (f: number) => this.made.has(f) || passed.has(f) };
+      const next = nextToMake(taken, place, speed, (this.msPerFrame / 1000) * rate, ahead, v.range, loop);
       if (next === null) {
         await new Promise((r) => setTimeout(r, 8));
         continue;
@@ -276,9 +283,12 @@ class Player {
     const q = v.request(frame);
     const { speed, loop } = usePlay.getState();
     if (ahead) {
+      // In the order that they are due, this one first: a frame that is asked for after its successors makes the decoder
+      // go back to a key frame, for longer than all of them take.
       let k = 0;
       for (const i of upcoming(frame, speed, v.range, loop)) {
-        if (k > 0) engine().prefetch({ media: q.shot.media, frame: i });
+        engine().prefetch({ media: q.shot.media, frame: i });
+        this.front = i;
         if (++k > DECODE_AHEAD) break;
       }
     }

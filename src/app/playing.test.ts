@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Made, nextToMake, placeAt, roundOf, spans, Tally, upcoming } from './playing';
+import { Made, nextToMake, passedBy, placeAt, roundOf, spans, Tally, upcoming } from './playing';
 
 const r = { first: 10, last: 19 };
 describe('the frame that is due', () => {
@@ -63,6 +63,21 @@ describe('what is shown and dropped', () => {
     expect(once.due(1e6)).toBe(false);
     expect([roundOf({ first: 5, last: 9 }, 'loop'), roundOf({ first: 5, last: 9 }, 'backAndForth')]).toEqual([5, 8]);
     expect(roundOf({ first: 5, last: 5 }, 'backAndForth')).toBe(1);
+  });
+});
+
+describe('frames that the decoder has passed', () => {
+  const r = { first: 0, last: 99 };
+  const held = new Set([12, 14]);
+  it('and nobody holds are left out; not those of another round', () => {
+    expect([...passedBy(held, 15, 10, 1, r, 'loop', 24)]).toEqual([10, 11, 13]);
+    expect([...passedBy(held, 10, 10, 1, r, 'loop', 24)]).toEqual([]);
+    // Through the end of the round.
+    expect([...passedBy(new Set([0]), 2, 97, 1, r, 'loop', 24)]).toEqual([97, 98, 99, 1]);
+    // It stands at the end of the round before.
+    expect([...passedBy(held, 99, 10, 1, r, 'loop', 24)]).toEqual([]);
+    expect([...passedBy(held, -1, 10, 1, r, 'loop', 24)]).toEqual([]);
+    expect([...passedBy(held, 7, 10, -1, r, 'loop', 24)]).toEqual([10, 9, 8]);
   });
 });
 

@@ -119,6 +119,31 @@ export function nextToMake(
   return null;
 }
 
+/**
+ * Frames that will be due before `front`, the last that the decoder was asked for, and that nobody holds: to give one
+ * it would have to go back to a key frame, and come through all of them again.
+ *
+ * @param within `front` counts only where it is due within so many frames: later it is of another round
+ */
+export function passedBy(
+  held: { has(frame: number): boolean },
+  front: number,
+  at: number,
+  speed: number,
+  r: Range,
+  loop: Loop,
+  within: number,
+): Set<number> {
+  const out = new Set<number>();
+  let k = 0;
+  for (const i of upcoming(at, speed, r, loop)) {
+    if (i === front) return out;
+    if (++k > within) break;
+    if (!held.has(i)) out.add(i);
+  }
+  return new Set();
+}
+
 /** Frames that are made, as many bytes as may be kept; those that come last in the order of use go first. */
 export class Made<T> {
   private readonly entries = new Map<number, { value: T; bytes: number }>();

@@ -1,38 +1,18 @@
 /** Time under the picture: play, step, frame and timecode, the strip with its playhead, in and out, keys. */
-import { lazy, memo, Suspense, useEffect, useMemo, useRef, useState } from 'react';
-import type { KeyboardEvent, PointerEvent } from 'react';
-import {
-  ArrowLeftToLine,
-  ArrowRightToLine,
-  Bookmark,
-  BookmarkX,
-  Pause,
-  Play,
-  ScanSearch,
-  Scissors,
-  StepBack,
-  StepForward,
-} from 'lucide-react';
-import { useNavigate } from 'react-router';
+import { memo, useEffect, useMemo, useRef } from 'react';
+import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
 import styled from 'styled-components';
 import { allTerms, isOp } from '../../core/graph/region';
-import { frameOfTimecode, timecodeOf } from '../../core/math/timecode';
 import type { Moment } from '../../core/matte/overTime';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../../document/records';
-import { Dim, IconButton, Select } from '../../ui/controls';
-import { setRange, splitShot, wholeRange } from '../cut';
+import { wholeRange } from '../cut';
 import { keyFrames } from '../keying';
-import { sayError } from '../notices';
-import { markersOf, noteMarker, toggleMarker } from '../markers';
+import { markersOf } from '../markers';
 import { loadOverTime, useOverTime } from '../overTime';
 import { player, usePlay } from '../player';
-import type { Loop } from '../playing';
-import { useFrame } from '../values';
-import { SoundButton } from './SoundButton';
+import { codeOf, useShown } from './shownFrame';
+import { TimeRow } from './TimeRow';
 import { useThumbs } from './useThumbs';
-
-/** Opened seldom: loaded then. */
-const CutsSheet = lazy(() => import('./CutsSheet'));
 
 const Box = styled.section`
   flex: none;
@@ -144,8 +124,14 @@ const Strip = styled.div`
     paint-order: stroke;
     filter: drop-shadow(0 0 1px #000);
   }
+  .rail {
+    position: absolute;
+    inset: 0;
+    pointer-events: none;
+  }
   .head {
     position: absolute;
+    left: 0;
     top: 0;
     bottom: 0;
     width: 2px;
@@ -156,44 +142,25 @@ const Strip = styled.div`
 `;
 const SPEEDS = [1, 2, 4, 8];
 
-export const TimeStrip = memo(function TimeStrip({
-  shot,
-  media,
-  corr,
-}: {
+interface Shown {
   shot: ShotRecord;
   media: MediaRecord;
-  corr: CorrectionRecord | null;
-}) {
-  const go = useNavigate();
-  const { playing, speed, frame: shownFrame, shown, dropped, before, loop, made, fits } = usePlay();
-  const still = useFrame();
-  const frame = shownFrame ?? Math.max(shot.range[0], Math.min(shot.range[1], still));
+}
+export const TimeStrip = memo(function TimeStrip({ shot, media, corr }: Shown & { corr: CorrectionRecord | null }) {
+  return (
+    <Box aria-label="Time">
+      <TimeRow shot={shot} media={media} />
+      <Playhead shot={shot} media={media}>
+        <Ground shot={shot} media={media} corr={corr} />
+      </Playhead>
+    </Box>
+  );
+});
+/** The strip as a slider, over its ground. */
+function Playhead({ shot, media, children }: Shown & { children: ReactNode }) {
+  const frame = useShown(shot);
   const strip = useRef<HTMLDivElement>(null);
-  const thumbs = useThumbs(shot, media);
-  const [typed, setTyped] = useState<string | null>(null);
-  const [cutting, setCutting] = useState(false);
   const [first, last] = shot.range;
-  const keys = useMemo(() => keyFrames(corr), [corr]);
-  const markers = markersOf(shot);
-  const marker = playing ? undefined : markers.find((m) => m.frame === frame);
-  const band = useMemo(() => qualityBand(corr), [corr]);
-  const at = (f: number): string => `${((f / media.frames) * 100).toFixed(3)}%`;
-  const code = timecodeOf(shot.timecode.start + frame, shot.rate, shot.timecode.drop);
-  const take = (): void => {
-    if (typed === null) return;
-    setTyped(null);
-    const whole = /^\s*\d+\s*$/.test(typed);
-    const n = frameOfTimecode(typed, shot.rate, shot.timecode.drop);
-    if (n === null) {
-      sayError(`"${typed}" is neither a frame number nor a timecode: type 48, or 00:00:02:00.`);
-      return;
-    }
-    const f = whole ? n : n - shot.timecode.start;
-    if (f < first || f > last)
-      sayError(`Frame ${f} lies outside the shot, which shows ${first} to ${last}: the nearest is shown.`);
-    player.go(f);
-  };
   const point = (e: PointerEvent): number => {
     const r = strip.current!.getBoundingClientRect();
     return Math.floor(((e.clientX - r.left) / r.width) * media.frames);
@@ -221,187 +188,63 @@ export const TimeStrip = memo(function TimeStrip({
     e.preventDefault();
     e.stopPropagation();
   };
-  const rate = Number((shot.rate[0] / shot.rate[1]).toFixed(3));
   return (
-    <Box aria-label="Time">
-      <div className="row">
-        <IconButton aria-label="One frame back" tip="One frame back (\u2190)" onPress={() => player.step(-1)}>
-          <StepBack />
-        </IconButton>
-        <IconButton
-          aria-label={playing ? 'Pause' : 'Play'}
-          tip={playing ? 'Pause (Space, K)' : 'Play (Space; L forwards, J backwards, again for faster)'}
-          onPress={() => player.toggle()}
-        >
-          {playing ? <Pause /> : <Play />}
-        </IconButton>
-        <IconButton aria-label="One frame on" tip="One frame on (\u2192)" onPress={() => player.step(1)}>
-          <StepForward />
-        </IconButton>
-        <input
-          aria-label="Frame or timecode"
-          title="Type a frame number or a timecode"
-          style={{ width: 96 }}
-          value={typed ?? code}
-          onFocus={(e) => {
-            setTyped(code);
-            e.currentTarget.select();
-          }}
-          onChange={(e) => setTyped(e.target.value)}
-          onBlur={() => setTyped(null)}
-          onKeyDown={(e) => {
-            if (e.key === 'Enter') take();
-            else if (e.key === 'Escape') setTyped(null);
-            else return;
-            // Keys are the Bench's again.
-            e.currentTarget.blur();
-          }}
-        />
-        <Dim data-frame={frame} style={{ whiteSpace: 'nowrap' }} title={`${rate} frames a second`}>
-          frame {frame} of {first}
-          {'\u2013'}
-          {last}, {rate} frames/s
-        </Dim>
-        <span className="gap" />
-        {(playing || shown > 0) && (
-          <span
-            className="said"
-            aria-label="Dropped frames"
-            title="Frames that could not be made in time; the rate is kept"
-            data-dropped={(before ?? { dropped }).dropped}
-            data-shown={(before ?? { shown }).shown}
-            data-round={before ? 'before' : 'first'}
-          >
-            {playing && speed !== 1 ? `${speed < 0 ? 'backwards ' : ''}${Math.abs(speed)}\u00d7, ` : ''}
-            {before ? `${before.dropped} of ${before.shown + before.dropped}` : `${dropped} of ${shown + dropped}`}{' '}
-            dropped
-            {before ? ' before' : ''}
-          </span>
-        )}
-        {fits > 0 && last - first + 1 > fits && <span className="said">{fits} frames fit into memory</span>}
-        <Select
-          aria-label="At the end"
-          value={loop}
-          onChange={(e) => {
-            usePlay.setState({ loop: e.target.value as Loop });
-            player.soundAnew();
-          }}
-          style={{ maxWidth: 132 }}
-        >
-          <option value="loop">again and again</option>
-          <option value="backAndForth">there and back</option>
-          <option value="once">once</option>
-        </Select>
-        <SoundButton media={media} />
-        {marker && (
-          <input
-            key={marker.frame}
-            aria-label="Note of the marker"
-            placeholder="note"
-            title="Of the marker at this frame"
-            style={{ width: 120 }}
-            defaultValue={marker.note}
-            maxLength={200}
-            onBlur={(e) => noteMarker(shot, marker.frame, e.target.value.trim())}
-            onKeyDown={(e) => {
-              if (e.key === 'Escape') e.currentTarget.value = marker.note;
-              if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
-              e.stopPropagation();
-            }}
-          />
-        )}
-        <IconButton
-          aria-label={marker ? 'Remove the marker here' : 'Marker here'}
-          tip={marker ? 'Remove the marker (;)' : 'A marker here, with a note (; then , and . go from one to the next)'}
-          onPress={() => toggleMarker(shot, frame)}
-        >
-          {marker ? <BookmarkX /> : <Bookmark />}
-        </IconButton>
-        <IconButton
-          aria-label="In point here"
-          tip="The shot begins here (I)"
-          onPress={() => setRange(shot, 'in', frame)}
-        >
-          <ArrowLeftToLine />
-        </IconButton>
-        <IconButton
-          aria-label="Out point here"
-          tip="The shot ends here (Shift I)"
-          onPress={() => setRange(shot, 'out', frame)}
-        >
-          <ArrowRightToLine />
-        </IconButton>
-        <IconButton
-          aria-label="Cut the shot here"
-          tip="Makes two shots of it: the second begins with this frame and has the same corrections"
-          onPress={() => {
-            const next = splitShot(shot, [frame]);
-            if (next) void go(`/bench/${next}`);
-          }}
-        >
-          <Scissors />
-        </IconButton>
-        <IconButton
-          aria-label="Look for cuts"
-          tip="Looks for hard cuts in the shot and lists them, to make shots of what lies between"
-          onPress={() => setCutting(true)}
-        >
-          <ScanSearch />
-        </IconButton>
-        {cutting && (
-          <Suspense fallback={null}>
-            <CutsSheet
-              shot={shot}
-              media={media}
-              close={(made) => {
-                setCutting(false);
-                if (made) void go(`/bench/${made}`);
-              }}
-            />
-          </Suspense>
-        )}
+    <Strip
+      ref={strip}
+      role="slider"
+      tabIndex={0}
+      aria-label="Playhead"
+      aria-valuemin={first}
+      aria-valuemax={last}
+      aria-valuenow={frame}
+      aria-valuetext={`frame ${frame}, ${codeOf(shot, frame)}`}
+      onPointerDown={down}
+      onPointerMove={(e) => held.current && player.scrub(point(e))}
+      onPointerUp={up}
+      onPointerCancel={up}
+      onDoubleClick={() => wholeRange(shot, media.frames)}
+      onKeyDown={key}
+    >
+      {children}
+      {/* Of its own width it is moved by a share: nothing is laid out anew. */}
+      <div className="rail" style={{ transform: `translateX(${(((frame + 0.5) / media.frames) * 100).toFixed(3)}%)` }}>
+        <div className="head" />
       </div>
-      <Strip
-        ref={strip}
-        role="slider"
-        tabIndex={0}
-        aria-label="Playhead"
-        aria-valuemin={first}
-        aria-valuemax={last}
-        aria-valuenow={frame}
-        aria-valuetext={`frame ${frame}, ${code}`}
-        onPointerDown={down}
-        onPointerMove={(e) => held.current && player.scrub(point(e))}
-        onPointerUp={up}
-        onPointerCancel={up}
-        onDoubleClick={() => wholeRange(shot, media.frames)}
-        onKeyDown={key}
-      >
-        <canvas className="thumbs" ref={thumbs} />
-        {first > 0 && <div className="out" style={{ left: 0, width: at(first) }} />}
-        {last < media.frames - 1 && <div className="out" style={{ left: at(last + 1), right: 0 }} />}
-        {made.map(([a, b]) => (
-          <div key={a} className="made" style={{ left: at(a), width: at(b - a + 1) }} />
-        ))}
-        {band.map(([a, b, look]) => (
-          <div key={`${a} ${look}`} className="band" data-look={look} style={{ left: at(a), width: at(b - a + 1) }} />
-        ))}
-        <Lines shot={shot} frames={media.frames} />
-        {markers.map((m) => (
-          <div
-            key={`m${m.frame}`}
-            className="marker"
-            data-marker={m.frame}
-            style={{ left: at(m.frame + 0.5) }}
-            title={m.note}
-          />
-        ))}
-        {keys.map((f) => (
-          <div key={f} className="key" style={{ left: at(f + 0.5) }} />
-        ))}
-        <div className="head" style={{ left: at(frame + 0.5) }} />
-      </Strip>
-    </Box>
+    </Strip>
+  );
+}
+const Ground = memo(function Ground({ shot, media, corr }: Shown & { corr: CorrectionRecord | null }) {
+  const made = usePlay((s) => s.made);
+  const thumbs = useThumbs(shot, media);
+  const [first, last] = shot.range;
+  const keys = useMemo(() => keyFrames(corr), [corr]);
+  const band = useMemo(() => qualityBand(corr), [corr]);
+  const at = (f: number): string => `${((f / media.frames) * 100).toFixed(3)}%`;
+  return (
+    <>
+      <canvas className="thumbs" ref={thumbs} />
+      {first > 0 && <div className="out" style={{ left: 0, width: at(first) }} />}
+      {last < media.frames - 1 && <div className="out" style={{ left: at(last + 1), right: 0 }} />}
+      {made.map(([a, b]) => (
+        <div key={a} className="made" style={{ left: at(a), width: at(b - a + 1) }} />
+      ))}
+      {band.map(([a, b, look]) => (
+        <div key={`${a} ${look}`} className="band" data-look={look} style={{ left: at(a), width: at(b - a + 1) }} />
+      ))}
+      <Lines shot={shot} frames={media.frames} />
+      {markersOf(shot).map((m) => (
+        <div
+          key={`m${m.frame}`}
+          className="marker"
+          data-marker={m.frame}
+          style={{ left: at(m.frame + 0.5) }}
+          title={m.note}
+        />
+      ))}
+      {keys.map((f) => (
+        <div key={f} className="key" style={{ left: at(f + 0.5) }} />
+      ))}
+    </>
   );
 });
 /**
