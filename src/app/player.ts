@@ -259,7 +259,9 @@ class Player {
       const ahead = this.fits >= frames ? frames : AHEAD;
       const { media } = v.request(v.range.first).shot;
       const held = { has: (f: number) => this.made.has(f) || engine().holds({ media, frame: f }) };
-      const passed = passedBy(held, this.front, place, speed, v.range, loop, AHEAD);
+      // Further on the decoder is in another round.
+      const within = Math.min(2 * AHEAD, frames >> 1);
+      const passed = passedBy(held, this.front, place, speed, v.range, loop, within);
       const taken = { has: (f: number) => this.made.has(f) || passed.has(f) };
       const next = nextToMake(taken, place, speed, (this.msPerFrame / 1000) * rate, ahead, v.range, loop);
       if (next === null) {
