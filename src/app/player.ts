@@ -285,8 +285,8 @@ class Player {
     const q = v.request(frame);
     const { speed, loop } = usePlay.getState();
     if (ahead) {
-      // In the order that they are due, this one first: a frame that is asked for after its successors makes the decoder
-      // go back to a key frame, for longer than all of them take.
+      // In the order that they are due, this one first: a frame that is asked for after its successors makes the
+      // decoder go back to a key frame, for longer than all of them take.
       let k = 0;
       for (const i of upcoming(frame, speed, v.range, loop)) {
         engine().prefetch({ media: q.shot.media, frame: i });
