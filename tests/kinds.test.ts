@@ -13,6 +13,7 @@ import { Arena } from '../src/engine/memory';
 import type { Plane } from '../src/engine/memory';
 import { soloSession } from '../src/engine/node';
 import { controlBytes, SharedPool, SoloPool } from '../src/engine/pool';
+import { Pulse } from '../src/engine/pulse';
 import { wasmBytes } from '../testkit/bench';
 
 // A tidy step over three frames as a stranger would add it: the mean of the mattes where the picture stands still.
@@ -262,11 +263,11 @@ describe('newer work', () => {
     const arena = new Arena(memory, 2 ** 28);
     let asked = 0;
     let stop = Infinity;
-    const check = (): void => {
+    const beat = (): void => {
       if (++asked > stop) throw new Stale();
     };
     const control = new SharedArrayBuffer(controlBytes);
-    const pool = new SharedPool({ memory, kernels: await wasmKernels(wasm, memory) }, arena, control, 1, check);
+    const pool = new SharedPool({ memory, kernels: await wasmKernels(wasm, memory) }, arena, control, 1, { beat });
     const ev = new Evaluator(arena, pool, 2 ** 27);
     const [w, h] = [1200, 1000];
     const load = (name: string): Promise<Planes> =>
@@ -294,5 +295,43 @@ describe('newer work', () => {
     let worst = 0;
     for (let i = 0; i < n; i++) worst = Math.max(worst, Math.abs(got[i]! - want[i]!));
     expect(worst).toBeLessThan(1e-6);
+  });
+
+  it('does not end what was announced for a piece of work in the middle of it', async () => {
+    // A press was taken for dead on a busy machine: each band of it had ended its announcement.
+    const memory = new WebAssembly.Memory({ initial: 64, maximum: 8192, shared: true });
+    const wasm = (await import('node:fs')).readFileSync(new URL('../build/kernels.shared.wasm', import.meta.url));
+    const shared = new Int32Array(new SharedArrayBuffer(12));
+    const pulse = new Pulse(shared);
+    const arena = new Arena(memory, 2 ** 28);
+    const control = new SharedArrayBuffer(controlBytes);
+    const kernels = await wasmKernels(wasm, memory);
+    const pool = new SharedPool({ memory, kernels }, arena, control, 1, pulse);
+    const ev = new Evaluator(arena, pool, 2 ** 27, pulse.check, pulse.quiet);
+    const [w, h] = [1000, 800];
+    const src = await ev.load('p', w, h, (...p) =>
+      p.forEach((q, c) => q.forEach((_, i) => (q[i] = (i % (7 + c)) / 9))),
+    );
+    const runs = vi.spyOn(pool, 'run');
+    const held: number[][] = [];
+    runs.mockImplementation(async (c) => {
+      const before = shared[2]!;
+      await SharedPool.prototype.run.call(pool, c);
+      if (c.do === 'framePass') held.push([before, shared[2]!]);
+    });
+    const counted = shared[1]!;
+    const strokes = [{ keep: true, frame: 0, points: [[300, 300]] as [number, number][] }];
+    const term = { id: 't', name: 't', join: 'and' as const, not: false, use: newUse('t', 'skin'), strokes };
+    await ev.run(src, compile([spec({ terms: [term], adjustments: [after] })], 0, 1));
+    expect(held.length).toBeGreaterThan(1);
+    expect(Math.max(...held.map(([b]) => b!))).toBeGreaterThan(10_000);
+    for (const [before, then] of held) expect(then).toBe(before);
+    expect(shared[1]).toBeGreaterThan(counted + held.length);
+    pulse.check();
+    expect(shared[2]).toBe(0);
+    // And newer work is heard from both.
+    [pulse.current, shared[0]] = [3, 4];
+    expect(() => pulse.beat()).toThrow(Stale);
+    expect(() => pulse.check()).toThrow(Stale);
   });
 });

@@ -21,8 +21,11 @@ import wasmSharedUrl from '../../build/kernels.shared.wasm?url';
 const nameOf = (ref: FrameRef): string => `${ref.media}#${ref.frame}`;
 type Waiting = { done: (body: never) => void; fail: (e: Error) => void; quiet: boolean };
 
-/** The engine counts while it works; one that stands still so long is dead. */
-const SILENT_MS = 2000;
+/**
+ * The engine counts while it works, or says how long it cannot; one that stands still for longer is dead. Between two
+ * counts lies a fraction of a second: on a machine that ten others use as well it must still not be taken for dead.
+ */
+const SILENT_MS = 5000;
 /** Without shared memory nobody sees it count. */
 const SILENT_ALONE_MS = 30_000;
 const WATCH_MS = 500;

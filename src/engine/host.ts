@@ -6,6 +6,7 @@ import { tsKernels, wasmKernels } from './kernels';
 import type { Kernels } from './kernels';
 import { Arena, OutOfMemory } from './memory';
 import { controlBytes, SharedPool, SoloPool } from './pool';
+import { Pulse } from './pulse';
 import { MissingPicture, MissingTable, Session } from './session';
 
 export interface HelperInit {
@@ -26,21 +27,8 @@ export interface Host {
 }
 
 export async function createHost(init: InitMessage, startHelper: (h: HelperInit) => Promise<void>): Promise<Host> {
-  let current = 0;
   const newest = init.newest ? new Int32Array(init.newest) : null;
-  const check = (): void => {
-    if (!newest) return;
-    // It counts while it works, so that a thread that is busy is told from one that is dead.
-    Atomics.add(newest, 1, 1);
-    Atomics.store(newest, 2, 0);
-    if (current && Atomics.load(newest, 0) > current) throw new Stale();
-  };
-  /** Before work that cannot count: how long it may be silent. */
-  const quiet = (ms: number): void => {
-    if (!newest) return;
-    Atomics.add(newest, 1, 1);
-    Atomics.store(newest, 2, Math.min(2 ** 30, Math.ceil(ms)));
-  };
+  const pulse = new Pulse(newest);
   let ev: Evaluator | null = null;
   if (init.wasmShared && newest) {
     try {
@@ -54,8 +42,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         ),
       );
       const arena = new Arena(memory, LIMIT);
-      const pool = new SharedPool({ memory, kernels }, arena, control, threads, check);
-      ev = new Evaluator(arena, pool, BUDGET, check, quiet);
+      const pool = new SharedPool({ memory, kernels }, arena, control, threads, pulse);
+      ev = new Evaluator(arena, pool, BUDGET, pulse.check, pulse.quiet);
     } catch (e) {
       console.warn('Shared memory cannot be used, the engine runs on one thread:', e);
     }
@@ -70,9 +58,9 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       kernels = tsKernels(memory);
     }
     const arena = new Arena(memory, LIMIT);
-    ev = new Evaluator(arena, new SoloPool({ memory, kernels }, arena), BUDGET, check, quiet);
+    ev = new Evaluator(arena, new SoloPool({ memory, kernels }, arena), BUDGET, pulse.check, pulse.quiet);
   }
-  const s = new Session(ev, quiet);
+  const s = new Session(ev, pulse.quiet);
 
   const handle = async (m: RequestMessage): Promise<{ body: unknown; transfer?: Transferable[] }> => {
     switch (m.name) {
@@ -170,15 +158,15 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
   };
 
   const one = async (m: RequestMessage): Promise<{ reply: ReplyMessage; transfer: Transferable[] }> => {
-    current = m.abortable ? m.id : 0;
+    pulse.current = m.abortable ? m.id : 0;
     try {
-      check();
+      pulse.check();
       const { body, transfer = [] } = await handle(m);
       return { reply: { id: m.id, ok: true, body }, transfer };
     } catch (e) {
       return { reply: { id: m.id, ok: false, error: toError(e) }, transfer: [] };
     } finally {
-      quiet(0);
+      pulse.quiet(0);
     }
   };
   // Every request runs to its end before the next: one memory, and stages that are in use must stay.

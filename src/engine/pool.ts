@@ -106,15 +106,15 @@ export function controlViews(buffer: SharedArrayBuffer): Control {
 
 /**
  * Takes and does bands of a ticket until none is left. A band once taken keeps the arguments in place until it is
- * done. `check` is asked before each band and may throw.
+ * done. `beat` is called before each band and may throw.
  */
-function work({ i32, args, scratch }: Control, ctx: Ctx, ticket: number, thread: number, check = (): void => {}): void {
+function work({ i32, args, scratch }: Control, ctx: Ctx, ticket: number, thread: number, beat = (): void => {}): void {
   for (;;) {
     const v = Atomics.load(i32, 7);
     const bands = Atomics.load(i32, 4);
     const k = v & NEXT;
     if (v >> SHIFT !== (ticket & TICKETS) || k >= bands) return;
-    check();
+    beat();
     if (Atomics.compareExchange(i32, 7, v, v + 1) !== v) continue;
     const rows = i32[3]!;
     try {
@@ -159,8 +159,8 @@ export class SharedPool extends CpuPool {
     arena: Arena,
     control: SharedArrayBuffer,
     readonly threads: number,
-    /** Asked between bands; what it throws ends the command, with nothing running any more. */
-    private readonly check: () => void = () => {},
+    /** Its `beat` is called between bands; what it throws ends the command, with nothing running any more. */
+    private readonly pulse: { beat: () => void } = { beat: () => {} },
   ) {
     super(ctx, arena);
     this.c = controlViews(control);
@@ -193,7 +193,7 @@ export class SharedPool extends CpuPool {
       Atomics.store(i32, 0, ticket);
       Atomics.notify(i32, 0);
       try {
-        work(this.c, this.ctx, ticket, 0, this.check);
+        work(this.c, this.ctx, ticket, 0, this.pulse.beat);
       } catch (e) {
         // Nothing may write to planes that are given back.
         settle(this.c, halt(this.c));

@@ -76,3 +76,6 @@ export async function openFromSheet(page: Page, name: string): Promise<void> {
   await link.click();
 }
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+/** The picture stands as it is asked for, in full: no draft of it, and nothing that went before. */
+export const settled = (page: Page) =>
+  expect(page.locator('[role="application"] canvas').first()).toHaveAttribute('aria-busy', 'false');

@@ -49,12 +49,10 @@ test('what needs a press asks for it: skin to the line, a calmer wall, contrast 
   await add(/^Calmer wall/);
   const key = /^Calmer wall: where hue is .*saturation 50 %/;
   await press(900, 120);
-  await expect.poll(() => sentence(page), { timeout: 20_000 }).toMatch(key);
+  await expect.poll(() => sentence(page)).toMatch(key);
   await expect(page.locator('[data-correction="Calmer wall"]')).toBeVisible();
   await add(/^Colour contrast/);
-  await expect
-    .poll(() => sentence(page), { timeout: 20_000 })
-    .toMatch(/^Calmer wall, outside: .*balance.*saturation 88 %/);
+  await expect.poll(() => sentence(page)).toMatch(/^Calmer wall, outside: .*balance.*saturation 88 %/);
   // It is an outside itself: said, and nothing more is added.
   const before = await page.locator('[data-correction]').count();
   await add(/^Colour contrast/);

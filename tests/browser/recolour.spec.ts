@@ -88,7 +88,7 @@ test('a jacket takes the colour asked for, its figures are said, each way is one
 
   // From a patch of another shot.
   await page.getByLabel('Colour of a patch').selectOption({ label: 'Bread (Oven mouth)' });
-  await expect.poll(() => sentence(page), { timeout: 15_000 }).not.toBe(tile);
+  await expect.poll(() => sentence(page)).not.toBe(tile);
   const bread = await settled(page);
   await saved(page);
   await page.reload();

@@ -10,7 +10,7 @@ test('Check sums up in a sentence and saves a report that stands by itself', asy
   await page.keyboard.press('n');
   await page.getByRole('button', { name: /^4\s*Check/ }).click();
   const said = page.getByLabel('In a sentence');
-  await expect(said).toHaveText(/^Proofing table: Correction 1: it acts on the whole picture/, { timeout: 20_000 });
+  await expect(said).toHaveText(/^Proofing table: Correction 1: it acts on the whole picture/);
   // What leaves the limits: a push of exposure does; the limits are chosen, typed, and told in the report.
   const limits = page.getByRole('region', { name: 'Limits' });
   const outside = limits.locator('[data-outside]');

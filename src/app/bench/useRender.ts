@@ -141,12 +141,17 @@ export function useRender(
     // Once: the same document without a hand on it is a finer draft.
     if (mine) early.current = null;
     const draft = mine ? e.draft : go(at, 'draft', dragging);
+    // The canvas says whether what it shows is what is asked for, in full.
+    const busy = (v: boolean): void => canvas.current?.setAttribute('aria-busy', String(v));
+    busy(true);
     let over = false;
     const final = setTimeout(
       // Where the picture has still to come, the draft is what is seen first.
       () =>
-        void draft.then(() => {
-          if (!over) void go(at, 'final', false);
+        void draft.then(async () => {
+          if (over) return;
+          await go(at, 'final', false);
+          if (!over) busy(false);
         }),
       dragging ? REST_MS * 2 : REST_MS,
     );
@@ -154,5 +159,5 @@ export function useRender(
       over = true;
       clearTimeout(final);
     };
-  }, [records, look, frame, asked, dragging, idle, go]);
+  }, [canvas, records, look, frame, asked, dragging, idle, go]);
 }

@@ -139,7 +139,9 @@ export class Held {
   /** What the corrections are compared with: the picture as converted, without any of them. */
   async base(shot: ShotState, source: Planes): Promise<Planes> {
     const c = conversionStep(shot, shot.frame, this.table);
-    return c ? (await this.ev.run(source, [c])).out : source;
+    const out = c ? (await this.ev.run(source, [c])).out : source;
+    this.slow(out.w * out.h);
+    return out;
   }
 
   /** Before a walk over pixels that does not count. */
@@ -212,7 +214,10 @@ export class Held {
     this.ev.begin();
     return this.over(shot, (ref) => this.full(ref), 1, focus);
   }
-  /** Runs a shot over planes of its frame; where a step needs other frames, over those as well. */
+  /**
+   * Runs a shot over planes of its frame; where a step needs other frames, over those as well. What comes of it is
+   * walked over next, which does not count: that is announced.
+   */
   async over(
     shot: ShotState,
     planes: (ref: SourceRef) => Promise<Planes>,
@@ -221,7 +226,7 @@ export class Held {
     origin?: readonly [number, number],
   ): Promise<Result> {
     const last = (this.frames.get(shot.media) ?? 1) - 1;
-    return this.ev.run(await planes(shot), this.steps(shot, scale), {
+    const res = await this.ev.run(await planes(shot), this.steps(shot, scale), {
       ...(focus === undefined ? {} : { focus }),
       ...(origin ? { origin } : {}),
       outside: this.outside(shot, planes),
@@ -231,6 +236,8 @@ export class Held {
         return { source: await planes(at), steps: this.steps(at, scale) };
       },
     });
+    this.slow(res.out.w * res.out.h);
+    return res;
   }
 
   read(p: Planes, box: Box, line: number, points?: readonly Corner[], as?: 'shown' | 8 | 16): Reading | null {
