@@ -6,7 +6,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { DEMO_SHOTS, at, openBench, sentence, watch } from './helpers';
+import { DEMO_SHOTS, at, openBench, sentence, settled, watch } from './helpers';
 
 const stills = join(import.meta.dirname, '../data/stills');
 const drag = async (page: Page, ...pts: [number, number][]): Promise<void> => {
@@ -103,13 +103,7 @@ test(
     expect((await names())[5]).toBe('Lift of light');
     // Twice as much light again, and again without the second.
     await expect.poll(() => number(page, 'Cap (grey)', 2)).toBeGreaterThan(60);
-    await expect
-      .poll(async () =>
-        Math.abs(
-          (await number(page, 'Cap (grey)', 2)) - (await page.waitForTimeout(700), await number(page, 'Cap (grey)', 2)),
-        ),
-      )
-      .toBeLessThan(0.2);
+    await settled(page);
     const once = await number(page, 'Cap (grey)', 2);
     await heads.nth(5).focus();
     await page.keyboard.press('Control+c');

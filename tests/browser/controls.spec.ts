@@ -1,7 +1,7 @@
 /** The Bench: by mouse and keyboard the key sector, the balance disc, the room that the picture has. */
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { DEMO_SHOTS, drag, openBench, saved, sentence, watch } from './helpers';
+import { DEMO_SHOTS, drag, openBench, restingBox, saved, sentence, settled, watch } from './helpers';
 
 const step = (page: Page, n: number, title: string) =>
   page.getByRole('button', { name: new RegExp(`^${n}\\s*${title}`) }).click();
@@ -81,8 +81,8 @@ test('the trace on the disc follows the hand; one tonal range at a time, levels 
   await disc.scrollIntoViewIfNeeded();
   // The region's colours are there when the first final stands.
   await expect.poll(() => page.getByRole('slider', { name: 'Gain colour' }).count()).toBe(1);
-  await page.waitForTimeout(600);
-  const b = (await disc.boundingBox())!;
+  await settled(page);
+  const b = await restingBox(disc);
   const reading = async (): Promise<number> =>
     Number(
       (await page.locator('tr[data-patch="Baker, lit cheek"] td').nth(5).innerText())
@@ -133,7 +133,7 @@ test('a colour is pulled on the disc and on the picture, another held; by keyboa
   await page.getByLabel('Add an adjustment').selectOption('pulls');
   const part = page.getByRole('region', { name: 'Chroma pulls' });
   await part.getByText('Drag a colour on the disc').scrollIntoViewIfNeeded();
-  await page.waitForTimeout(600);
+  await settled(page);
   const reading = async (): Promise<number> =>
     Number(
       (await page.locator('tr[data-patch="Baker, lit cheek"] td').nth(5).innerText())
@@ -142,7 +142,7 @@ test('a colour is pulled on the disc and on the picture, another held; by keyboa
     );
   const skin = await reading();
   // The skin lies in the upper left quarter; to the right of it is redder.
-  const b = (await part.locator('canvas').boundingBox())!;
+  const b = await restingBox(part.locator('canvas'));
   const [cx, cy] = [b.x + b.width / 2, b.y + b.height / 2];
   await page.mouse.move(cx - 25, cy - 45);
   await page.mouse.down();

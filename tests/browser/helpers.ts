@@ -57,6 +57,17 @@ export const offBy = async (page: Page, patch: string): Promise<number> => Math.
 /** How many shots the contact sheet has: only the cards near the window are there. */
 export const countShots = (page: Page, n: number): Promise<void> =>
   expect(page.locator('[data-shot]').first()).toHaveAttribute('aria-setsize', String(n));
+/** Where something lies once it has come to rest: what stands above it may still be filling. */
+export async function restingBox(what: Locator): Promise<{ x: number; y: number; width: number; height: number }> {
+  let [was, stood] = ['', 0];
+  for (;;) {
+    const box = await what.boundingBox();
+    const now = JSON.stringify(box);
+    [was, stood] = [now, now === was ? stood + 1 : 0];
+    if (box && stood >= 3) return box;
+    await what.page().waitForTimeout(80);
+  }
+}
 /** Opens a shot from the contact sheet, scrolling to its card as a person would. */
 export async function openFromSheet(page: Page, name: string): Promise<void> {
   const link = page.getByRole('link', { name: `Open ${name} on the Bench`, exact: true });
@@ -67,12 +78,7 @@ export async function openFromSheet(page: Page, name: string): Promise<void> {
     await page.waitForTimeout(40);
   }
   // A hand presses what has come to rest: the sheet still rolls after the wheel's last turn.
-  let [was, stood] = [NaN, 0];
-  while (stood < 3) {
-    await page.waitForTimeout(80);
-    const y = (await link.boundingBox())?.y ?? NaN;
-    [was, stood] = [y, y === was ? stood + 1 : 0];
-  }
+  await restingBox(link);
   await link.click();
 }
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
