@@ -2,6 +2,7 @@
 import { CannotBring } from '../core/skin/bringToLine';
 import type { ErrorReply, InitMessage, ReplyMessage, RequestMessage, ScopeReply } from '../protocol/messages';
 import { Evaluator, Stale } from './evaluator';
+import { startFlow } from './flow';
 import { tsKernels, wasmKernels } from './kernels';
 import type { Kernels } from './kernels';
 import { Arena, OutOfMemory } from './memory';
@@ -11,7 +12,9 @@ import { MissingPicture, MissingTable, Session } from './session';
 
 export interface HelperInit {
   memory: WebAssembly.Memory;
+  /** Kernels for the shared memory, and for memory of its own. */
   wasm: ArrayBuffer;
+  plain: ArrayBuffer;
   control: SharedArrayBuffer;
   thread: number;
 }
@@ -29,6 +32,11 @@ export interface Host {
 export async function createHost(init: InitMessage, startHelper: (h: HelperInit) => Promise<void>): Promise<Host> {
   const newest = init.newest ? new Int32Array(init.newest) : null;
   const pulse = new Pulse(newest);
+  try {
+    await startFlow(init.wasm);
+  } catch {
+    // Without WebAssembly SIMD the definition runs; the kernels say so below.
+  }
   let ev: Evaluator | null = null;
   if (init.wasmShared && newest) {
     try {
@@ -38,7 +46,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
       const threads = init.helpers + 1;
       await Promise.all(
         Array.from({ length: init.helpers }, (_, i) =>
-          startHelper({ memory, wasm: init.wasmShared!, control, thread: i + 1 }),
+          startHelper({ memory, wasm: init.wasmShared!, plain: init.wasm, control, thread: i + 1 }),
         ),
       );
       const arena = new Arena(memory, LIMIT);

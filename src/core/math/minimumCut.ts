@@ -34,6 +34,7 @@ const NONE = 10;
  */
 export const minimumCut = (w: number, inner: Uint8Array, price: Float32Array, part: Parting): Uint8Array =>
   cutter(w, inner, part)(price);
+const stepsOf = (w: number): Int32Array => Int32Array.from(WAYS, ([dx, dy]) => dy * w + dx);
 export type Parting = readonly [Float32Array, Float32Array, Float32Array, Float32Array];
 
 /**
@@ -44,7 +45,7 @@ export type Parting = readonly [Float32Array, Float32Array, Float32Array, Float3
 export function cutter(w: number, inner: Uint8Array, part: Parting): (price: Float32Array) => Uint8Array {
   const n = inner.length;
   const h = n / w;
-  const off = Int32Array.from(WAYS, ([dx, dy]) => dy * w + dx);
+  const off = stepsOf(w);
   // What may still flow along each of the eight ways from each pixel.
   // One array: way k of pixel i at k n + i.
   const cap = new Float32Array(WAYS.length * n);
@@ -65,12 +66,28 @@ export function cutter(w: number, inner: Uint8Array, part: Parting): (price: Flo
   return (price) => {
     for (let i = 0; i < n; i++) rest[i]! += price[i]! - asked[i]!;
     asked.set(price);
-    return divided(inner, off, cap, rest);
+    return flow(inner, w, cap, rest);
   };
 }
-/** Lets flow what can, in `cap` and `rest`; what then still gives or is reached from there is inside. */
-function divided(inner: Uint8Array, off: Int32Array, cap: Float32Array, rest: Float32Array): Uint8Array {
+/**
+ * Lets flow what can.
+ *
+ * @param inner 1 where a pixel takes part
+ * @param w width of the grid
+ * @param cap what may still flow along each of WAYS from each pixel, way by way; changed
+ * @param rest what each pixel has left to give, below 0: to take; changed
+ * @returns 1 for what then still gives, or is reached from there; else 0
+ */
+export type Flow = (inner: Uint8Array, w: number, cap: Float32Array, rest: Float32Array) => Uint8Array;
+let flow: Flow = flowed;
+/** Another way to do the same to the bit, from now on in this thread: its twin in WebAssembly (engine/flow.ts). */
+export function flowBy(other: Flow): void {
+  flow = other;
+}
+/** As defined; see Flow. */
+export function flowed(inner: Uint8Array, w: number, cap: Float32Array, rest: Float32Array): Uint8Array {
   const n = inner.length;
+  const off = stepsOf(w);
   // What is given on along whole lines, as far as it may, is most of the flow and needs no trees. Whatever moves, the
   // same division stays the cheapest: it is what the pixels give and take afterwards that the trees go on from.
   for (const k of LINES) {

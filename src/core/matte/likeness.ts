@@ -36,26 +36,41 @@ function cells({ L, a, b }: SmallPicture): Uint16Array {
   }
   return out;
 }
+/** Counts of colours, most of which are none: the cells in which something lies, and all of them. */
+interface Counts {
+  cells: number[];
+  values: Float32Array;
+}
+const AXES = [
+  [1, NB],
+  [NB, NA],
+  [NB * NA, NL],
+] as const;
 /** Each cell lends a quarter to either neighbour, along each axis. */
-function smoothed(h: Float32Array): Float32Array {
-  let from = h;
-  for (const [step, n] of [
-    [1, NB],
-    [NB, NA],
-    [NB * NA, NL],
-  ] as const) {
-    const to = new Float32Array(h.length);
-    for (let i = 0; i < h.length; i++) {
-      if (from[i] === 0) continue;
+function smoothed(h: Counts): Float32Array {
+  let { cells, values } = h;
+  for (const [step, n] of AXES) {
+    const to = new Float32Array(values.length);
+    const seen = new Uint8Array(values.length);
+    const reached: number[] = [];
+    const reach = (i: number): void => {
+      if (seen[i] === 1) return;
+      seen[i] = 1;
+      reached.push(i);
       const at = Math.floor(i / step) % n;
-      const v = from[i]!;
-      to[i]! += v / 2;
-      if (at > 0) to[i - step]! += v / 4;
-      if (at + 1 < n) to[i + step]! += v / 4;
+      // In single precision, one after the other.
+      const below = at > 0 ? values[i - step]! / 4 : 0;
+      to[i] = Math.fround(below + values[i]! / 2) + (at + 1 < n ? values[i + step]! / 4 : 0);
+    };
+    for (const i of cells) {
+      const at = Math.floor(i / step) % n;
+      if (at > 0) reach(i - step);
+      reach(i);
+      if (at + 1 < n) reach(i + step);
     }
-    from = to;
+    [cells, values] = [reached, to];
   }
-  return from;
+  return values;
 }
 /** Distance in pixels to where `on` has a value, by two passes over eight neighbours: 8 % too long at worst. */
 export function distanceTo(on: Uint8Array, w: number, value: 0 | 1): Float32Array {
@@ -125,23 +140,40 @@ export function likeness(
     Float32Array,
     Float32Array,
   ];
-  const count = [0, 0, 0, 0];
+  let [inside, ofOutside, ofKept, ofLeft] = [0, 0, 0, 0];
   for (let i = 0; i < n; i++) {
     const c = cell[i]!;
-    if (marks[i] === 1) [kept[c], count[2]] = [kept[c]! + 1, count[2]! + 1];
-    else if (marks[i] === 2) [left[c], count[3]] = [left[c]! + 1, count[3]! + 1];
-    if (mask[i] === 1 && toOut[i]! >= BORDER_PX) [grown[c], count[0]] = [grown[c]! + 1, count[0]! + 1];
-    else if (beyond(i) && toIn[i]! > BORDER_PX && toIn[i]! < near)
-      [outside[c], count[1]] = [outside[c]! + 1, count[1]! + 1];
+    if (marks[i] === 1) {
+      kept[c]!++;
+      ofKept++;
+    } else if (marks[i] === 2) {
+      left[c]!++;
+      ofLeft++;
+    }
+    if (mask[i] === 1 && toOut[i]! >= BORDER_PX) {
+      grown[c]!++;
+      inside++;
+    } else if (toIn[i]! > BORDER_PX && toIn[i]! < near && beyond(i)) {
+      outside[c]!++;
+      ofOutside++;
+    }
   }
-  if (count[0]! < 30) return null;
-  const together = (found: Float32Array, a: number, painted: Float32Array, b: number): Float32Array =>
-    smoothed(found.map((v, c) => (a > 0 ? ((1 - PAINTED) * v) / a : 0) + (b > 0 ? (PAINTED * painted[c]!) / b : 0)));
-  const is = together(grown, count[0]!, kept, count[2]!);
-  const isNot = together(outside, count[1]!, left, count[3]!);
+  if (inside < 30) return null;
+  const together = (found: Float32Array, a: number, painted: Float32Array, b: number): Float32Array => {
+    const cells: number[] = [];
+    const values = new Float32Array(size);
+    for (let c = 0; c < size; c++) {
+      if (found[c] === 0 && painted[c] === 0) continue;
+      cells.push(c);
+      values[c] = (a > 0 ? ((1 - PAINTED) * found[c]!) / a : 0) + (b > 0 ? (PAINTED * painted[c]!) / b : 0);
+    }
+    return smoothed({ cells, values });
+  };
+  const is = together(grown, inside, kept, ofKept);
+  const isNot = together(outside, ofOutside, left, ofLeft);
   const belongs = new Float32Array(n);
   const density = new Float32Array(n);
-  const deep = new Float32Array(count[0]!);
+  const deep = new Float32Array(inside);
   let k = 0;
   for (let i = 0; i < n; i++) {
     const c = cell[i]!;

@@ -168,7 +168,11 @@ function cutIn(
         continue;
       }
       let far = Infinity;
-      for (const [mx, my] of middles) far = Math.min(far, ((x + x0 - mx) ** 2 + (y + y0 - my) ** 2) / (s * s));
+      for (let k = 0; k < middles.length; k++) {
+        const u = x + x0 - middles[k]![0];
+        const v = y + y0 - middles[k]![1];
+        far = Math.min(far, (u * u + v * v) / (s * s));
+      }
       if (far >= REACH * REACH && marks[i] !== 1) continue;
       if (near && marks[i] === 0 && near[1 - held![i]!]![i]! > NEAR_BORDER) continue;
       inner[i] = 1;
@@ -194,8 +198,9 @@ function cutIn(
       }
   });
   let found: Found = { box, mask: new Uint8Array(n), area: 0, middles: [...middles] };
+  const weighed = new Float32Array(n);
   for (const weight of WEIGHTS) {
-    const weighed = price.map((v, i) => (marks[i] !== 0 ? v : v * weight) - beyond[i]!);
+    for (let i = 0; i < n; i++) weighed[i] = (marks[i] !== 0 ? price[i]! : price[i]! * weight) - beyond[i]!;
     const cut = minimumCut(box.w, inner, weighed, part);
     if (held) for (let i = 0; i < n; i++) if (within(i)) cut[i] = 1;
     found = { box, ...pieces(cut, marks, inner, box) };
@@ -278,22 +283,21 @@ export function atSizes(
 ): Guess[] {
   const halfMarks = halvedMarks(marks, p.w, p.h);
   const halfInside = inside && halvedMarks(inside, p.w, p.h);
-  const quarter = halved(half);
   const small = groundOf(half, halfMarks, halfInside);
-  const smaller = groundOf(
-    quarter,
-    halvedMarks(halfMarks, half.w, half.h),
-    halfInside && halvedMarks(halfInside, half.w, half.h),
-  );
   // On a copy what is left counts over what is kept: a press among strokes may not be seen there any more.
-  const seen = [small, smaller].filter((g) => g.pressed.length > 0);
-  if (!seen.includes(small)) return [];
+  if (small.pressed.length === 0) return [];
+  const quarter = halved(half);
+  // Small discs are not looked at there.
+  const smaller = sizes.some((size) => size >= COARSE)
+    ? groundOf(quarter, halvedMarks(halfMarks, half.w, half.h), halfInside && halvedMarks(halfInside, half.w, half.h))
+    : null;
+  const seen = [small, ...(smaller && smaller.pressed.length > 0 ? [smaller] : [])];
   const begin = new Map(seen.map((g) => [g, first(g.p, g.marks)]));
   const round = Math.sqrt((share * p.w * p.h) / Math.PI) / Math.max(p.w, p.h);
   const tried = sizes.filter((size) => share === 0 || Math.abs(Math.log(size / round)) < NEAR);
   let before: Uint8Array | null = null;
   return tried.flatMap((size): Guess[] => {
-    const rough = size < COARSE || !seen.includes(smaller) ? small : smaller;
+    const rough = size < COARSE ? small : seen.at(-1)!;
     const s = size * Math.max(rough.p.w, rough.p.h);
     const least = SHRUNK * rough.pressed.length;
     let belongs = begin.get(rough)!;

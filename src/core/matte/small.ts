@@ -7,6 +7,7 @@ import type { OpContext } from '../op/contract';
 import { labOf, LIGHT_BLOCK, lightBlock } from './light';
 import { SPREAD_SIDE } from './spread';
 import type { Marks, SmallPicture } from './spread';
+import type { Reach } from './twoThings';
 
 export interface GrowthFlags {
   apart?: boolean;
@@ -62,30 +63,36 @@ export function sizeOf(w: number, h: number): Small {
   const s = Math.min(1, SPREAD_SIDE / Math.max(w, h));
   return { w: Math.max(1, Math.round(w * s)), h: Math.max(1, Math.round(h * s)), s };
 }
-/** Means of whole pixels that make up each small one. */
-export function shrink(p: Float32Array, w: number, h: number, to: Small): Float32Array {
+/**
+ * Means of whole pixels that make up each small one.
+ *
+ * @param of only of these small pixels, the others stay 0; left out: of all
+ */
+export function shrink(
+  p: Float32Array,
+  w: number,
+  h: number,
+  to: Small,
+  of: Reach = { x0: 0, y0: 0, x1: to.w, y1: to.h },
+): Float32Array {
   const out = new Float32Array(to.w * to.h);
   const cut = (i: number, n: number, full: number): number => Math.floor((i * full) / n);
   const from = Int32Array.from({ length: to.w }, (_, x) => cut(x, to.w, w));
   const until = Int32Array.from({ length: to.w }, (_, x) => Math.max(from[x]! + 1, cut(x + 1, to.w, w)));
-  const sums = new Float64Array(to.w);
-  for (let y = 0; y < to.h; y++) {
-    const [v0, v1] = [cut(y, to.h, h), Math.max(cut(y, to.h, h) + 1, cut(y + 1, to.h, h))];
-    sums.fill(0);
-    // Row by row, as the picture lies in memory.
-    for (let v = v0; v < v1; v++)
-      if (w === 4 * to.w)
-        // Of a picture 1920 wide; in the same order, without a loop for four.
-        for (let x = 0, i = v * w; x < to.w; x++, i += 4)
-          sums[x] = sums[x]! + p[i]! + p[i + 1]! + p[i + 2]! + p[i + 3]!;
-      else
-        for (let x = 0; x < to.w; x++) {
-          let sum = sums[x]!;
-          for (let i = v * w + from[x]!, end = v * w + until[x]!; i < end; i++) sum += p[i]!;
-          sums[x] = sum;
-        }
-    for (let x = 0; x < to.w; x++) {
-      const mean = sums[x]! / ((v1 - v0) * (until[x]! - from[x]!));
+  for (let y = of.y0; y < of.y1; y++) {
+    const v0 = cut(y, to.h, h);
+    const v1 = Math.max(v0 + 1, cut(y + 1, to.h, h));
+    for (let x = of.x0; x < of.x1; x++) {
+      const left = from[x]!;
+      const n = until[x]! - left;
+      let sum = 0;
+      // Of pictures as wide as most are three or four pixels: in the same order, without a loop for so few.
+      if (n === 4)
+        for (let v = v0, i = v0 * w + left; v < v1; v++, i += w) sum = sum + p[i]! + p[i + 1]! + p[i + 2]! + p[i + 3]!;
+      else if (n === 3)
+        for (let v = v0, i = v0 * w + left; v < v1; v++, i += w) sum = sum + p[i]! + p[i + 1]! + p[i + 2]!;
+      else for (let v = v0; v < v1; v++) for (let i = v * w + left, end = i + n; i < end; i++) sum += p[i]!;
+      const mean = sum / ((v1 - v0) * n);
       // What is no number is dark.
       out[y * to.w + x] = mean > 0 ? Math.min(mean, 4) : 0;
     }
@@ -139,15 +146,38 @@ export const growthOf = (block: Float32Array): { reach: number; flags: Required<
     share: block[4]!,
   },
 });
-/** Null where nothing is painted as kept. */
-export function lookedAt(block: Float32Array, { src, picture, w, h }: FrameRun): Looked | null {
+/** OKLab of the small copy, a plane each. */
+export type Lab = readonly [L: Float32Array, a: Float32Array, b: Float32Array];
+/** Writes the small rows that begin within the rows of a run: bands of them make the whole, in any order. */
+export function lookRows(block: Float32Array, { picture, w, h, y0, y1 }: FrameRun, [L, a, b]: Lab): void {
+  const to = sizeOf(w, h);
+  const begins = (y: number): number => Math.floor((y * h) / to.h);
+  let from = Math.floor((y0 * to.h) / h);
+  while (begins(from) < y0) from++;
+  let until = from;
+  while (until < to.h && begins(until) < y1) until++;
+  const rows = { x0: 0, y0: from, x1: to.w, y1: until };
+  const [R, G, B] = picture.map((p) => shrink(p, w, h, to, rows)) as [Float32Array, Float32Array, Float32Array];
+  for (let i = from * to.w; i < until * to.w; i++) {
+    const lab = labOf(block, LIGHT, R[i]!, G[i]!, B[i]!);
+    L[i] = lab[0];
+    a[i] = lab[1];
+    b[i] = lab[2];
+  }
+}
+/**
+ * Null where nothing is painted as kept.
+ *
+ * @param lab what `lookRows` made of all rows, where that was done before
+ */
+export function lookedAt(block: Float32Array, run: FrameRun, lab?: Lab): Looked | null {
+  const { src, w, h } = run;
   const to = sizeOf(w, h);
   const n = to.w * to.h;
   const marks = paint(block, to);
   if (!marks.includes(1)) return null;
-  const [R, G, B] = picture.map((p) => shrink(p, w, h, to)) as [Float32Array, Float32Array, Float32Array];
-  const [L, a, b] = [R, G, B].map(() => new Float32Array(n)) as [Float32Array, Float32Array, Float32Array];
-  for (let i = 0; i < n; i++) [L[i], a[i], b[i]] = labOf(block, LIGHT, R[i]!, G[i]!, B[i]!);
+  const [L, a, b] = lab ?? [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  if (!lab) lookRows(block, { ...run, y0: 0, y1: h }, [L, a, b]);
   let inside: Uint8Array | null = null;
   if (src.length > 0) {
     inside = new Uint8Array(n).fill(1);
@@ -188,29 +218,48 @@ export function atFullSize(mask: Uint8Array | null, { dst, w, h }: FrameRun): vo
   const begins = new Int32Array(to.w + 1).fill(w);
   for (let x = w - 1; x >= 0; x--) begins[lefts[x]!] = x;
   for (let l = end; l >= 0; l--) begins[l] = Math.min(begins[l]!, begins[l + 1]!);
+  // Most of the picture lies on one side of the border: so far as it does, it is filled at once. Where which begins,
+  // and 0, 1 or MIXED from there on; several rows lie between the same two of the mask.
+  const MIXED = 2;
+  const starts = new Int32Array(to.w + 1);
+  const values = new Uint8Array(to.w);
+  let [runs, known] = [0, -1];
   for (let y = 0; y < h; y++) {
     const v = Math.min(to.h - 1, Math.max(0, ((y + 0.5) * to.h) / h - 0.5));
-    const [top, fy] = [Math.floor(v), v - Math.floor(v)];
-    const [ra, rb] = [top * to.w, Math.min(to.h - 1, top + 1) * to.w];
-    const row = y * w;
-    // Most of the picture lies on one side of the border: so far as it does, it is filled at once.
-    let [same, since] = [-1, 0];
-    for (let left = 0; left <= end; left++) {
-      const right = left < end ? left + 1 : end;
-      const [a, b, c, d] = [mask[ra + left]!, mask[ra + right]!, mask[rb + left]!, mask[rb + right]!];
-      const one = a === b && a === c && a === d ? a : -1;
-      const begin = begins[left]!;
-      if (one !== same) {
-        if (same >= 0) out.fill(same, row + since, row + begin);
-        [same, since] = [one, begin];
+    const top = Math.floor(v);
+    const fy = v - top;
+    const ra = top * to.w;
+    const rb = Math.min(to.h - 1, top + 1) * to.w;
+    if (top !== known) {
+      [runs, known] = [0, top];
+      for (let left = 0; left <= end; left++) {
+        const right = left < end ? left + 1 : end;
+        const a = mask[ra + left]!;
+        const one = a === mask[ra + right]! && a === mask[rb + left]! && a === mask[rb + right]! ? a : MIXED;
+        if (runs > 0 && one !== MIXED && one === values[runs - 1]) continue;
+        starts[runs] = left;
+        values[runs++] = one;
       }
-      if (one >= 0) continue;
-      for (let x = begin; x < begins[left + 1]!; x++) {
+      starts[runs] = to.w;
+    }
+    const row = y * w;
+    for (let k = 0; k < runs; k++) {
+      const left = starts[k]!;
+      const [begin, until] = [begins[left]!, begins[starts[k + 1]!]!];
+      if (values[k] !== MIXED) {
+        out.fill(values[k]!, row + begin, row + until);
+        continue;
+      }
+      const right = left < end ? left + 1 : end;
+      const a = mask[ra + left]!;
+      const b = mask[ra + right]!;
+      const c = mask[rb + left]!;
+      const d = mask[rb + right]!;
+      for (let x = begin; x < until; x++) {
         const upper = a + parts[x]! * (b - a);
         const lower = c + parts[x]! * (d - c);
         out[row + x] = upper + fy * (lower - upper);
       }
     }
-    if (same >= 0) out.fill(same, row + since, row + w);
   }
 }

@@ -417,12 +417,15 @@ export const growOver = (
   inside: Uint8Array | null,
   o: SpreadOptions,
   by: Differences,
-): Uint8Array => grow(p, belongs, marks, inside, o, by, marks, o.cap).mask;
+): Uint8Array => grow(p, belongs, marks, inside, o, by, marks, null).mask;
+/** Where ways are only compared with each other, they are this long at most nearly everywhere. */
+const SHORT = 0.05;
 /**
  * With the way from what is kept to each pixel.
  *
  * @param seeds where it begins (1)
- * @param furthest ways longer than this are not told apart; at least the cap
+ * @param furthest ways longer than this are not told apart; at least the cap. Null: nobody asks for the ways, and they
+ *   are told apart only so far as the mask depends on it
  */
 function grow(
   p: SmallPicture,
@@ -432,17 +435,32 @@ function grow(
   o: SpreadOptions,
   by: Differences,
   seeds: Marks,
-  furthest: number,
+  furthest: number | null,
 ): { mask: Uint8Array; way: Float32Array } {
   const n = p.w * p.h;
   const edge = edges(p, by, textureOf(p, by, marks));
   const out = (i: number): boolean => inside !== null && inside[i] === 0;
   const foreign = new Float32Array(n);
   for (let i = 0; i < n; i++) foreign[i] = 1 - belongs[i]!;
-  const keep = field(p, edge, foreign, (i) => seeds[i] === 1, BEYOND * furthest);
   // With nothing to keep away from there is no second field.
   const against = inside !== null || marks.includes(2);
-  const leave = against ? field(p, edge, belongs, (i) => marks[i] === 2 || out(i), BEYOND * o.cap) : null;
+  const away = (cap: number): Float32Array => field(p, edge, belongs, (i) => marks[i] === 2 || out(i), BEYOND * cap);
+  /** The longest way to what is kept away from, of pixels for which it says something. */
+  const longest = (leave: Float32Array): number => {
+    let most = 0;
+    for (let i = 0; i < n; i++) if (leave[i]! > most && seeds[i] !== 1 && !out(i)) most = leave[i]!;
+    return most;
+  };
+  let leave: Float32Array | null = null;
+  let far = furthest ?? o.cap;
+  if (against) {
+    const short = furthest === null ? Math.min(SHORT, o.cap) : o.cap;
+    leave = away(short);
+    if (short < o.cap && longest(leave) >= short) leave = away(o.cap);
+    // What is nearer to what is left than to what is kept is out, however much further that is.
+    if (furthest === null) far = Math.min(far, longest(leave));
+  }
+  const keep = field(p, edge, foreign, (i) => seeds[i] === 1, BEYOND * far);
   const mask = new Uint8Array(n);
   for (let i = 0; i < n; i++)
     mask[i] =

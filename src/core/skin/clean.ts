@@ -15,6 +15,8 @@ interface Planar {
 /** Of a box as large as this share of the region's root. */
 const SIDE = 0.22;
 const FULL = 0.98;
+/** Of the pixels of a box so many are full. */
+const FULL_SHARE = 0.97;
 /** Light of skin that reads well, in % of luma (common practice: 40 to 70). */
 const LIGHT = { from: 30, to: 75 };
 
@@ -52,16 +54,21 @@ function boxOf(
   const step = Math.max(1, Math.floor(side / 3));
   // Some pixels of a box tell enough.
   const grain = Math.max(1, Math.floor(side / 12));
+  const n = Math.ceil(side / grain) ** 2;
   const boxes: { box: Box; luma: number; cb: number; cr: number; scatter: number }[] = [];
   for (let y = 0; y + side <= h; y += step)
     for (let x = 0; x + side <= w; x += step) {
-      let [n, full, l, cb, cr, ll] = [0, 0, 0, 0, 0, 0];
+      let [full, l, cb, cr, ll] = [0, 0, 0, 0, 0];
       let [bb, rr] = [0, 0];
-      for (let v = y; v < y + side; v += grain)
+      // Most boxes of a picture lie outside: that is seen at their first pixels.
+      let out = 0;
+      for (let v = y; v < y + side && n - out >= FULL_SHARE * n; v += grain)
         for (let u = x; u < x + side; u += grain) {
           const i = v * w + u;
-          n++;
-          if (!(m[i]! >= FULL)) continue;
+          if (!(m[i]! >= FULL)) {
+            out++;
+            continue;
+          }
           full++;
           const c = rgbToYcbcr(r[i]!, g[i]!, b[i]!);
           l += c[0];
@@ -71,7 +78,7 @@ function boxOf(
           bb += c[1] * c[1];
           rr += c[2] * c[2];
         }
-      if (full < 0.97 * n || !Number.isFinite(l + cb + cr)) continue;
+      if (n - out < FULL_SHARE * n || !Number.isFinite(l + cb + cr)) continue;
       [l, cb, cr] = [l / full, cb / full, cr / full];
       const scatter =
         Math.sqrt(Math.max(0, ll / full - l * l)) +
@@ -94,19 +101,26 @@ function boxOf(
 
 /** So many pixels tell a region's mean to a hundredth of a degree. */
 const PIXELS = 60_000;
-/** Reading of what a matte holds by at least one half, as a file of so many bits has it; null where that is none. */
-export function readRegion({ r, g, b }: Planar, m: Float32Array, skinLineDeg: number, as: 8 | 16): Reading | null {
+/** Some of the pixels that a matte holds by at least one half, in order. */
+export function regionPixels(m: Float32Array): Uint32Array {
   let all = 0;
   for (let i = 0; i < m.length; i++) if (m[i]! >= 0.5) all++;
   const step = Math.max(1, Math.ceil(all / PIXELS));
-  const n = Math.ceil(all / step);
-  const row = [r, g, b].map(() => new Float32Array(n)) as [Float32Array, Float32Array, Float32Array];
-  for (let i = 0, k = 0, o = 0; i < m.length && o < n; i++) {
-    if (!(m[i]! >= 0.5) || k++ % step !== 0) continue;
-    row[0][o] = r[i]!;
-    row[1][o] = g[i]!;
-    row[2][o++] = b[i]!;
-  }
+  const at = new Uint32Array(Math.ceil(all / step));
+  for (let i = 0, k = 0, o = 0; o < at.length; i++) if (m[i]! >= 0.5 && k++ % step === 0) at[o++] = i;
+  return at;
+}
+/** Reading of some pixels, as a file of so many bits has them; null where that is none. */
+export function readPixels({ r, g, b }: Planar, at: Uint32Array, skinLineDeg: number, as: 8 | 16): Reading | null {
+  const n = at.length;
+  const row = [r, g, b].map((from) => {
+    const to = new Float32Array(n);
+    for (let o = 0; o < n; o++) to[o] = from[at[o]!]!;
+    return to;
+  }) as [Float32Array, Float32Array, Float32Array];
   const p = n > 0 ? patchPixels(...row, n, { x: 0, y: 0, w: n, h: 1 }, undefined, as) : null;
   return p && readingOf(p, keptPixels(p), skinLineDeg);
 }
+/** Reading of what a matte holds, as a file of so many bits has it; null where that is nothing. */
+export const readRegion = (p: Planar, m: Float32Array, skinLineDeg: number, as: 8 | 16): Reading | null =>
+  readPixels(p, regionPixels(m), skinLineDeg, as);

@@ -5,7 +5,8 @@ import { wrap180, wrap360 } from '../../core/math/angle';
 import { labOf, lightBlock } from '../../core/matte/light';
 import { likenessOf, skinSaid } from '../../core/matte/skin';
 import { shrink, sizeOf } from '../../core/matte/small';
-import { cleanPatch, readRegion } from '../../core/skin/clean';
+import { reachOf } from '../../core/matte/twoThings';
+import { cleanPatch, readPixels, readRegion, regionPixels } from '../../core/skin/clean';
 import { CannotBring } from '../../core/skin/bringToLine';
 import { usedPixels } from '../../core/skin/reading';
 import type { Box, Reading } from '../../core/skin/reading';
@@ -19,22 +20,37 @@ import { solve } from './solve';
 type Ask = Requests['skinPress']['in'];
 type Reply = Requests['skinPress']['out'];
 
+/** Small pixels beside a border that say whether it is one. */
+const BESIDE = 3;
 /** Shares of the matte in the picture and on its rim, and how much its border looks like one. */
 function seen(v: Views, s: StepResult, q: Ask): { coverage: number; rim: number; likeness: number } {
   const { w, h } = s.input;
   const m = matteOf(v, s.input, s.matte);
   if (!m) return { coverage: 1, rim: 1, likeness: 0 };
   const to = sizeOf(w, h);
-  const small = shrink(m, w, h, to);
-  const mask = Uint8Array.from(small, (x) => (x >= 0.5 ? 1 : 0));
-  const { r, g, b } = rgbOf(v, s.input);
-  const [R, G, B] = [r, g, b].map((p) => shrink(p, w, h, to)) as [Float32Array, Float32Array, Float32Array];
-  const way = Float32Array.from(lightBlock(displayEncoding(q.shot)));
   const n = to.w * to.h;
+  const small = shrink(m, w, h, to);
+  const mask = new Uint8Array(n);
+  for (let i = 0; i < n; i++) mask[i] = small[i]! >= 0.5 ? 1 : 0;
+  // Its border is looked at, and a pixel on either side of it.
+  const { x0, y0, x1, y1 } = reachOf(mask, to.w);
+  const about = {
+    x0: Math.max(0, x0 - BESIDE),
+    y0: Math.max(0, y0 - BESIDE),
+    x1: Math.min(to.w, x1 + BESIDE),
+    y1: Math.min(to.h, y1 + BESIDE),
+  };
+  const { r, g, b } = rgbOf(v, s.input);
+  const [R, G, B] = [r, g, b].map((p) => shrink(p, w, h, to, about)) as [Float32Array, Float32Array, Float32Array];
+  const way = Float32Array.from(lightBlock(displayEncoding(q.shot)));
   const lab = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const;
+  for (let y = about.y0; y < about.y1; y++)
+    for (let x = about.x0, i = y * to.w + x; x < about.x1; x++, i++) {
+      const at = labOf(way, 0, R[i]!, G[i]!, B[i]!);
+      for (let k = 0; k < 3; k++) lab[k]![i] = at[k]!;
+    }
   let [inside, rim, edge] = [0, 0, 0];
   for (let i = 0; i < n; i++) {
-    [lab[0][i], lab[1][i], lab[2][i]] = labOf(way, 0, R[i]!, G[i]!, B[i]!);
     const x = i % to.w;
     const border = x === 0 || x === to.w - 1 || i < to.w || i >= n - to.w;
     inside += mask[i]!;
@@ -90,8 +106,10 @@ export async function skinPress(h: Held, q: Ask): Promise<Reply> {
   const first = h.ev.arena.look((v) => {
     const m = matteOf(v, step.input, step.matte) ?? new Float32Array(step.input.w * step.input.h).fill(1);
     const planes = rgbOf(v, out);
-    const before = readRegion(planes, m, q.skinLineDeg, q.bits);
-    return { ...seen(v, step, q), patch: before && cleanPatch(planes, m, out.w, out.h, before), before };
+    // A push moves no pixel of the region: which are read is looked up once.
+    const at = regionPixels(m);
+    const before = readPixels(planes, at, q.skinLineDeg, q.bits);
+    return { ...seen(v, step, q), at, patch: before && cleanPatch(planes, m, out.w, out.h, before), before };
   });
   let solved: Reply['solved'] = null;
   let fault: string | null = first.patch ? null : 'No clean piece of skin lies inside: press on another part of it';
@@ -115,10 +133,7 @@ export async function skinPress(h: Held, q: Ask): Promise<Reply> {
       corrections: q.shot.corrections.map((c) => (c.id === q.correction ? { ...c, adjustments } : c)),
     };
     const pushed = await look(shot);
-    return h.ev.arena.look((v) => {
-      const m = matteOf(v, pushed.step.input, pushed.step.matte);
-      return m && readRegion(rgbOf(v, pushed.out), m, q.skinLineDeg, q.bits);
-    });
+    return h.ev.arena.look((v) => readPixels(rgbOf(v, pushed.out), first.at, q.skinLineDeg, q.bits));
   };
   if (first.patch)
     try {

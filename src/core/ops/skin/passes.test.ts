@@ -40,14 +40,15 @@ function runOn(rgb: Float32Array[], src: Float32Array[] = []): FrameRun {
 }
 if (skin.area !== 'frame') throw new Error('It looks at the whole frame');
 const { passes, kernels } = skin;
-/** As threads do: pieces by themselves, in this order. */
-function inPasses(block: Float32Array, run: FrameRun, order: readonly number[]): Float32Array {
+/** As threads do: pieces by themselves, in this order; rows in bands of so many. */
+function inPasses(block: Float32Array, run: FrameRun, order: readonly number[], band: number): Float32Array {
   for (const pass of passes(block))
     if (pass.pieces) for (const y0 of order) kernels[pass.name]!(block, { ...run, y0, y1: y0 + 1 });
-    else kernels[pass.name]!(block, run);
+    else if (pass.whole) kernels[pass.name]!(block, run);
+    else for (let y0 = 0; y0 < H; y0 += band) kernels[pass.name]!(block, { ...run, y0, y1: Math.min(H, y0 + band) });
   return run.dst[0]!;
 }
-const SAME = Array.from({ length: PIECES.length }, (_, i) => i);
+const SAME = Array.from({ length: 1 + PIECES.length }, (_, i) => i);
 
 describe('a press in passes', () => {
   it.each([
@@ -71,16 +72,20 @@ describe('a press in passes', () => {
     expect(begun(q)!.clear).toBe(clear);
     const whole = pressedSkin(q)!;
     expect(whole.includes(1)).toBe(true);
-    for (const order of [SAME, [...SAME].reverse()])
-      expect(Uint8Array.from(inPasses(block, runOn(rgb, shape), order))).toEqual(whole);
+    for (const [order, band] of [
+      [SAME, H],
+      [[...SAME].reverse(), 1],
+      [SAME, 37],
+    ] as const)
+      expect(Uint8Array.from(inPasses(block, runOn(rgb, shape), order, band))).toEqual(whole);
   });
   it('where strokes hide it on the smaller copy it is grown over the whole one; without a press nothing is in', () => {
     const rgb = picture(0.03);
     const hidden = blockFor([keep(66.5, 62.5), leave(67.5, 63.5)], 1);
     const of = lookedAt(hidden, runOn(rgb))!;
     expect(begun({ ...of, share: 0 })).toBeNull();
-    expect(Uint8Array.from(inPasses(hidden, runOn(rgb), SAME))).toEqual(atSizesBefore({ ...of, share: 0 }));
-    const none = inPasses(blockFor([leave(20, 20)]), runOn(rgb), SAME);
+    expect(Uint8Array.from(inPasses(hidden, runOn(rgb), SAME, H))).toEqual(atSizesBefore({ ...of, share: 0 }));
+    const none = inPasses(blockFor([leave(20, 20)]), runOn(rgb), SAME, 10);
     expect(none.every((v) => v === 0)).toBe(true);
   });
   it('has room for all that it keeps, in planes of any size', () => {

@@ -1,40 +1,39 @@
 /**
- * A press in passes, so that threads can guess at its sizes beside each other: `look` makes the small copy and grows
- * over it; `guess` takes each of PIECES by itself; `settle` chooses. What one leaves for the next lies in spare planes.
+ * A press in passes, so that threads share it: `look` makes the small copy, row by row; `guess` grows over it in its
+ * first piece, and takes each of PIECES by itself in the others; `settle` chooses. What one leaves for the next lies in
+ * spare planes.
  */
 import { atSizesBefore, begun, guesses, PIECES, piecesOf, settled } from '../../matte/pressed';
 import type { Piece, Press } from '../../matte/pressed';
 import type { Guess } from '../../matte/sizes';
-import { atFullSize, growthOf, lookedAt, sizeOf } from '../../matte/small';
+import { atFullSize, lookedAt, lookRows, sizeOf } from '../../matte/small';
+import type { Lab } from '../../matte/small';
 import type { FrameRun, Pass } from '../../op/contract';
 
-/** How far it has come, in the first number of all. */
-const NOTHING = 0;
+/** What grew says, in the first number of all. */
+const OPEN = 0;
+/** Nothing is pressed. */
+const NOTHING = 1;
 /** The press is not seen on the copy half as wide: all is done at the end. */
-const HIDDEN = 1;
-/** What grew is clearly a thing: nothing is guessed. */
-const CLEAR = 2;
-const OPEN = 3;
+const HIDDEN = 2;
+/** What grew is clearly a thing: no guess is needed. */
+const CLEAR = 3;
 
 /** Where what lies: of n pixels of the small copy, and q of the one half as wide. */
 interface Places {
   state: Float32Array;
-  lab: readonly [Float32Array, Float32Array, Float32Array];
-  /** Marks, and 4 more where it may be; 8 more of all where there is a shape. */
-  marks: Float32Array;
+  lab: Lab;
   grown: Float32Array;
   /** For each size of each of PIECES: whether there is a guess, its mask, what it taught. */
   guesses: readonly { piece: Piece; size: number; there: Float32Array; mask: Float32Array; belongs: Float32Array }[];
 }
-const ALLOWED = 4;
-const SHAPED = 8;
 const slots = PIECES.flatMap((piece) => piece.sizes.map((size) => ({ piece, size })));
 const halfOf = (to: { w: number; h: number }): number => Math.max(1, to.w >> 1) * Math.max(1, to.h >> 1);
 /** Lengths of what is kept, in its order. */
 function lengths(w: number, h: number): number[] {
   const to = sizeOf(w, h);
   const [n, q] = [to.w * to.h, halfOf(to)];
-  return [1, n, n, n, n, q, ...slots.flatMap(() => [1, q, q])];
+  return [1, n, n, n, q, ...slots.flatMap(() => [1, q, q])];
 }
 /** Each behind the one before in a plane, or in the next one where that is full: how many planes it takes. */
 function packed(w: number, h: number): { at: [plane: number, from: number, n: number][]; planes: number } {
@@ -50,11 +49,10 @@ function packed(w: number, h: number): { at: [plane: number, from: number, n: nu
 export const planesFor = (w: number, h: number): number => packed(w, h).planes;
 function placesOf({ work, w, h }: FrameRun): Places {
   const list = packed(w, h).at.map(([plane, from, n]) => work[plane]!.subarray(from, from + n));
-  const [state, L, a, b, marks, grown, ...rest] = list as [Float32Array, ...Float32Array[]];
+  const [state, L, a, b, grown, ...rest] = list as [Float32Array, ...Float32Array[]];
   return {
     state,
     lab: [L!, a!, b!],
-    marks: marks!,
     grown: grown!,
     guesses: slots.map((slot, k) => ({
       ...slot,
@@ -65,63 +63,65 @@ function placesOf({ work, w, h }: FrameRun): Places {
   };
 }
 
-/** What `look` left. */
-function pressOf(block: Float32Array, run: FrameRun, { lab: [L, a, b], marks }: Places): Press {
-  const to = sizeOf(run.w, run.h);
-  const { reach, flags } = growthOf(block);
-  const shaped = marks[0]! >= SHAPED;
-  return {
-    p: { w: to.w, h: to.h, L: L.slice(), a: a.slice(), b: b.slice() },
-    marks: Uint8Array.from(marks, (v) => v & 3),
-    inside: shaped ? Uint8Array.from(marks, (v) => (v & ALLOWED ? 1 : 0)) : null,
-    reach,
-    share: flags.share,
-    asOne: flags.asOne,
-  };
+/** What was pressed, on the copy that `look` left; null: nothing was. */
+function pressOf(block: Float32Array, run: FrameRun, { lab: [L, a, b] }: Places): Press | null {
+  const of = lookedAt(block, run, [L.slice(), a.slice(), b.slice()]);
+  if (!of) return null;
+  const { p, marks, inside, reach, flags } = of;
+  return { p, marks, inside, reach, share: flags.share, asOne: flags.asOne };
+}
+/** `from` with a function for each is twenty times slower. */
+function bytes(of: Float32Array): Uint8Array {
+  const out = new Uint8Array(of.length);
+  out.set(of);
+  return out;
 }
 
 /** @param asOne as before version 5 of the operation */
 export const passesFor = (asOne: boolean): readonly Pass[] => [
-  { name: 'look', whole: true, slowMs: 10_000 },
-  { name: 'guess', pieces: piecesOf(asOne), slowMs: 20_000 },
+  { name: 'look' },
+  { name: 'guess', pieces: 1 + piecesOf(asOne), slowMs: 20_000 },
   { name: 'settle', whole: true, slowMs: 10_000 },
 ];
 export function look(block: Float32Array, run: FrameRun): void {
   const to = placesOf(run);
-  const of = lookedAt(block, run);
-  to.state[0] = NOTHING;
-  if (!of) return;
-  const { p, marks, inside, reach, flags } = of;
-  [p.L, p.a, p.b].forEach((plane, k) => to.lab[k]!.set(plane));
-  to.marks.set(marks.map((v, i) => v + (inside?.[i] === 1 ? ALLOWED : 0) + (inside ? SHAPED : 0)));
-  const first = begun({ p, marks, inside, reach, share: flags.share, asOne: flags.asOne });
-  to.state[0] = !first ? HIDDEN : first.clear ? CLEAR : OPEN;
-  if (first) to.grown.set(first.grown);
+  if (run.y0 === 0) to.state[0] = OPEN;
+  lookRows(block, run, to.lab);
 }
 export function guess(block: Float32Array, run: FrameRun): void {
   const to = placesOf(run);
+  for (let piece = run.y0; piece < run.y1; piece++)
+    if (piece === 0) grow(block, run, to);
+    else guessAt(block, run, to, PIECES[piece - 1]!);
+}
+function grow(block: Float32Array, run: FrameRun, to: Places): void {
+  const q = pressOf(block, run, to);
+  const first = q && begun(q);
+  if (first) to.grown.set(first.grown);
+  to.state[0] = !q ? NOTHING : !first ? HIDDEN : first.clear ? CLEAR : OPEN;
+}
+function guessAt(block: Float32Array, run: FrameRun, to: Places, piece: Piece): void {
+  const own = to.guesses.filter((g) => g.piece === piece);
+  for (const g of own) g.there[0] = 0;
+  // Where it is known by now that nobody asks; what comes of it does not depend on that.
   if (to.state[0] !== OPEN) return;
   const q = pressOf(block, run, to);
-  for (const piece of PIECES.slice(run.y0, run.y1)) {
-    const own = to.guesses.filter((g) => g.piece === piece);
-    for (const g of own) g.there[0] = 0;
-    for (const found of guesses(q, piece)) {
-      const at = own.find((g) => g.size === found.size)!;
-      at.there[0] = 1;
-      at.mask.set(found.mask);
-      at.belongs.set(found.belongs);
-    }
+  for (const found of q ? guesses(q, piece) : []) {
+    const at = own.find((g) => g.size === found.size)!;
+    at.there[0] = 1;
+    at.mask.set(found.mask);
+    at.belongs.set(found.belongs);
   }
 }
 export function settle(block: Float32Array, run: FrameRun): void {
   const from = placesOf(run);
   const [state] = from.state;
-  if (state === NOTHING) return atFullSize(null, run);
-  const q = pressOf(block, run, from);
+  const q = state === NOTHING ? null : pressOf(block, run, from);
+  if (!q) return atFullSize(null, run);
   if (state === HIDDEN) return atFullSize(atSizesBefore(q), run);
   const guessed = PIECES.slice(0, piecesOf(q.asOne === true)).reduce((n, { sizes }) => n + sizes.length, 0);
   const list = from.guesses
     .filter((g, k) => state === OPEN && k < guessed && g.there[0] === 1)
-    .map((g): Guess => ({ size: g.size, mask: Uint8Array.from(g.mask), belongs: g.belongs.slice() }));
-  atFullSize(settled(q, Uint8Array.from(from.grown), list), run);
+    .map((g): Guess => ({ size: g.size, mask: bytes(g.mask), belongs: g.belongs.slice() }));
+  atFullSize(settled(q, bytes(from.grown), list), run);
 }
