@@ -51,6 +51,11 @@ export interface Result {
 export type FrameAt = (offset: number) => Promise<{ source: Planes; steps: readonly Step[] } | null>;
 /** A matte that was made elsewhere, at the size and place of a run's planes, `offset` frames on. */
 export type OutsideAt = (offset: number, of: OutsideMatte) => Promise<Matte>;
+/** The same shot at full size, for a run over a smaller copy of it; `frame(0)` is the frame of the run. */
+interface Whole {
+  frame: FrameAt;
+  outside: OutsideAt;
+}
 /** What a run knows while it goes on. */
 interface Run {
   steps: ReadonlyMap<string, Step>;
@@ -58,6 +63,7 @@ interface Run {
   origin: readonly [number, number];
   frame: FrameAt;
   outside: OutsideAt;
+  whole: Whole | null;
   /** The shot's picture without any correction, as it is on a step's side of the conversion. */
   base(s: Step): Promise<Planes>;
 }
@@ -69,8 +75,23 @@ export interface RunOptions {
   origin?: readonly [number, number];
   frame?: FrameAt;
   outside?: OutsideAt;
+  /** Keys that look at the whole frame are found there, once for all sizes that are looked at. */
+  whole?: Whole | null;
 }
+/** What a run over another frame is given, so many frames on. */
+const onFrom = (run: Run, offset: number): RunOptions => {
+  const shifted = ({ frame, outside }: Whole): Whole => ({
+    frame: (o) => frame(offset + o),
+    outside: (o, of) => outside(offset + o, of),
+  });
+  return { origin: run.origin, ...shifted(run), whole: run.whole && shifted(run.whole) };
+};
 
+const isFrameKey = (t: RegionStep): boolean => {
+  if (t.do !== 'key') return false;
+  const op = ops[t.step.opIndex]!;
+  return op.kind === 'key' && op.area === 'frame';
+};
 /** Of planes that are a window of the picture, as part of a key. */
 const placeOf = (at: readonly [number, number]): string => (at[0] || at[1] ? `@${at[0]},${at[1]}` : '');
 
@@ -393,9 +414,8 @@ export class Evaluator {
         const other = await run.frame(offset);
         if (!other) continue;
         const { res, run: there } = await this.go(other.source, other.steps, {
-          ...{ upTo: step.id, startOnly: true, origin: run.origin },
-          frame: (o) => run.frame(offset + o),
-          outside: (o, of) => run.outside(offset + o, of),
+          ...onFrom(run, offset),
+          ...{ upTo: step.id, startOnly: true },
         });
         const same = there.steps.get(step.id);
         const start = res.steps.get(step.id);
@@ -437,21 +457,53 @@ export class Evaluator {
     return { at: plane!, key: this.short(key) };
   }
 
+  /** A part of a region by itself; null for what only joins parts. */
+  private async leaf(t: RegionStep, step: Step, input: Planes, run: Run): Promise<Matte | null> {
+    if (t.do === 'key') {
+      let seen = t.base ? await run.base(step) : input;
+      if (t.quietFrames > 0) seen = await this.overTime(seen, await this.seenAround(step, t.base, t.quietFrames, run));
+      return this.part(t, t.quiet ? await this.quieter(seen, t.quiet) : seen, run.origin);
+    }
+    if (t.do === 'shape') return this.part(t, input, run.origin);
+    if (t.do === 'of') return this.linked(t.id, input, run);
+    return t.do === 'matte' ? run.outside(0, t) : null;
+  }
+  /**
+   * A key that looks at the whole frame takes long, and finds a little else on each copy of it: it is found on the
+   * picture itself, and brought to the size that is looked at. The k-th part of the region.
+   */
+  private async ofWhole(step: Step, k: number, input: Planes, whole: Whole): Promise<Matte | null> {
+    const full = await whole.frame(0);
+    if (!full) return null;
+    const { res, run } = await this.go(full.source, full.steps, { ...whole, upTo: step.id, startOnly: true });
+    const [there, start] = [run.steps.get(step.id), res.steps.get(step.id)];
+    const found = there && start && (await this.leaf(there.region[k]!, there, start.input, run));
+    return found ? this.brought(found, start.input, input) : null;
+  }
+  /** A matte made smaller, as pictures are. */
+  private async brought(m: Matte, from: { w: number; h: number }, { w, h }: { w: number; h: number }): Promise<Matte> {
+    let at = m;
+    let [fw, fh] = [from.w, from.h];
+    for (; (fw + 1) >> 1 >= w && (fh + 1) >> 1 >= h; [fw, fh] = [(fw + 1) >> 1, (fh + 1) >> 1])
+      at = await this.halveMatte(at, fw, fh);
+    if (fw === w && fh === h) return at;
+    const key = `resize|${at.key}|${w}x${h}`;
+    const [plane] = await this.stage(key, [w * h * 4], (to) =>
+      this.pool.run({ do: 'resize', sw: fw, sh: fh, from: at.at, dw: w, dh: h, to: to[0]! }),
+    );
+    return { at: plane!, key: this.short(key) };
+  }
+
   /**
    * A step's region over a picture: the parts first, each kept by itself, then the program over their planes in one
    * stage. Not is only noted until somebody needs the plane.
    */
   private async region(step: Step, input: Planes, run: Run): Promise<Matte> {
     const leaves: Matte[] = [];
-    for (const t of step.region) {
-      if (t.do === 'key') {
-        let seen = t.base ? await run.base(step) : input;
-        if (t.quietFrames > 0)
-          seen = await this.overTime(seen, await this.seenAround(step, t.base, t.quietFrames, run));
-        leaves.push(await this.part(t, t.quiet ? await this.quieter(seen, t.quiet) : seen, run.origin));
-      } else if (t.do === 'shape') leaves.push(await this.part(t, input, run.origin));
-      else if (t.do === 'of') leaves.push(await this.linked(t.id, input, run));
-      else if (t.do === 'matte') leaves.push(await run.outside(0, t));
+    for (const [k, t] of step.region.entries()) {
+      const leaf = run.whole && isFrameKey(t) ? await this.ofWhole(step, k, input, run.whole) : null;
+      const found = leaf ?? (await this.leaf(t, step, input, run));
+      if (found) leaves.push(found);
     }
     const isLeaf = (t: RegionStep): boolean => 'step' in t || t.do === 'of' || t.do === 'matte';
     if (step.region.length === 1) return leaves[0]!;
@@ -587,10 +639,7 @@ export class Evaluator {
     const other = await run.frame(offset);
     if (!other) return null;
     // Its own neighbours are counted from there.
-    const frame: FrameAt = (o) => run.frame(offset + o);
-    const outside: OutsideAt = (o, of) => run.outside(offset + o, of);
-    const opts = { upTo: id, origin: run.origin, frame, outside };
-    const { res, run: there } = await this.go(other.source, other.steps, opts);
+    const { res, run: there } = await this.go(other.source, other.steps, { ...onFrom(run, offset), upTo: id });
     const s = res.steps.get(id);
     const step = there.steps.get(id);
     if (!s?.region || !step) return null;
@@ -640,6 +689,7 @@ export class Evaluator {
       origin: opts.origin ?? [0, 0],
       frame: opts.frame ?? noFrame,
       outside: opts.outside ?? noOutside,
+      whole: opts.whole ?? null,
       base: async (s) => (steps.indexOf(s) < at || at < 0 ? source : this.act(steps[at]!, source, null)),
     };
     let cur = source;

@@ -10,10 +10,9 @@ import { buffersOf } from '../../media/picture';
 import type { DecodedPicture } from '../../media/picture';
 import { clampFrame, FrameCache } from '../../media/source';
 import type { FrameRef, ShotState } from '../../protocol/messages';
-import type { Evaluator } from '../evaluator';
 import { OWN } from '../../core/graph/region';
 import type { OutsideMatte } from '../../core/graph/region';
-import type { OutsideAt, Planes, Result } from '../evaluator';
+import type { Evaluator, OutsideAt, Planes, Result, RunOptions } from '../evaluator';
 import { rgbOf } from '../samples';
 
 /** Bytes of decoded pictures and of tables that are kept; what is in use stays whatever it takes. */
@@ -57,6 +56,7 @@ interface Entry {
   picture: DecodedPicture;
   key: string;
 }
+type Around = Required<Pick<RunOptions, 'frame' | 'outside'>>;
 export class Held {
   private tables = new Map<string, Cube>();
   private readonly stills = new FrameCache<Entry>(PICTURE_BYTES);
@@ -214,6 +214,22 @@ export class Held {
     this.ev.begin();
     return this.over(shot, (ref) => this.full(ref), 1, focus);
   }
+  /** What a run may ask for beside the planes of its frame: those of other frames, and mattes from outside. */
+  private around(shot: ShotState, planes: (ref: SourceRef) => Promise<Planes>, scale: number): Around {
+    const last = (this.frames.get(shot.media) ?? 1) - 1;
+    return {
+      outside: this.outside(shot, planes),
+      frame: async (offset) => {
+        const at = { ...shot, frame: shot.frame + offset };
+        if (at.frame < 0 || at.frame > last) return null;
+        return { source: await planes(at), steps: this.steps(at, scale) };
+      },
+    };
+  }
+  /** The shot at full size, for a run at a smaller scale; null for one at full size. */
+  whole(shot: ShotState, scale: number): Around | null {
+    return scale < 1 ? this.around(shot, (ref) => this.full(ref), 1) : null;
+  }
   /**
    * Runs a shot over planes of its frame; where a step needs other frames, over those as well. What comes of it is
    * walked over next, which does not count: that is announced.
@@ -225,16 +241,11 @@ export class Held {
     focus?: string,
     origin?: readonly [number, number],
   ): Promise<Result> {
-    const last = (this.frames.get(shot.media) ?? 1) - 1;
     const res = await this.ev.run(await planes(shot), this.steps(shot, scale), {
       ...(focus === undefined ? {} : { focus }),
       ...(origin ? { origin } : {}),
-      outside: this.outside(shot, planes),
-      frame: async (offset) => {
-        const at = { ...shot, frame: shot.frame + offset };
-        if (at.frame < 0 || at.frame > last) return null;
-        return { source: await planes(at), steps: this.steps(at, scale) };
-      },
+      ...this.around(shot, planes, scale),
+      whole: this.whole(shot, scale),
     });
     this.slow(res.out.w * res.out.h);
     return res;

@@ -259,7 +259,9 @@ export class Looks {
     if (!z || k < 0) return null;
     const corrections = inputOfAdjustment(q.shot.corrections, z.correction, k);
     const outside = this.h.outside(q.shot, async (ref) => (await at(ref)).planes);
-    return (await this.h.ev.run(planes, this.h.steps({ ...q.shot, corrections }, scale), { origin, outside })).out;
+    const shot = { ...q.shot, corrections };
+    const whole = this.h.whole(shot, scale);
+    return (await this.h.ev.run(planes, this.h.steps(shot, scale), { origin, outside, whole })).out;
   }
 
   /** Other scopes of a shot: the ghosts behind those of the open one. */
