@@ -475,10 +475,19 @@ export class Evaluator {
   private async ofWhole(step: Step, k: number, input: Planes, whole: Whole): Promise<Matte | null> {
     const full = await whole.frame(0);
     if (!full) return null;
-    const { res, run } = await this.go(full.source, full.steps, { ...whole, upTo: step.id, startOnly: true });
-    const [there, start] = [run.steps.get(step.id), res.steps.get(step.id)];
-    const found = there && start && (await this.leaf(there.region[k]!, there, start.input, run));
-    return found ? this.brought(found, start.input, input) : null;
+    this.ensureScratch(full.source.w, full.source.h);
+    const there = full.steps.find((s) => s.id === step.id);
+    const t = there?.region[k];
+    if (!there || !t) return null;
+    const start = async (): Promise<{ from: Planes; run: Run }> => {
+      const { res, run } = await this.go(full.source, full.steps, { ...whole, upTo: step.id, startOnly: true });
+      return { from: res.steps.get(step.id)!.input, run };
+    };
+    // What the corrections before it make at full size is not asked for where it reads none of that.
+    const { from, run } =
+      t.do === 'key' && t.base ? { from: full.source, run: this.runOf(full.source, full.steps, whole) } : await start();
+    const found = await this.leaf(t, there, from, run);
+    return found && this.brought(found, from, input);
   }
   /** A matte made smaller, as pictures are. */
   private async brought(m: Matte, from: { w: number; h: number }, { w, h }: { w: number; h: number }): Promise<Matte> {
@@ -674,16 +683,14 @@ export class Evaluator {
   async run(source: Planes, steps: readonly Step[], opts: RunOptions = {}): Promise<Result> {
     return (await this.go(source, steps, opts)).res;
   }
-  /** `upTo`: of this step only the start and the region are wanted (`startOnly`: not the region), and nothing after. */
-  private async go(
+  private runOf(
     source: Planes,
     steps: readonly Step[],
-    opts: RunOptions & { upTo?: string; startOnly?: boolean },
-  ): Promise<{ res: Result; run: Run }> {
-    this.ensureScratch(source.w, source.h);
-    const results = new Map<string, StepResult>();
+    opts: RunOptions,
+    results: ReadonlyMap<string, StepResult> = new Map(),
+  ): Run {
     const at = steps.findIndex((s) => s.id === CONVERSION_ID);
-    const run: Run = {
+    return {
       steps: new Map(steps.map((s) => [s.id, s])),
       results,
       origin: opts.origin ?? [0, 0],
@@ -692,6 +699,16 @@ export class Evaluator {
       whole: opts.whole ?? null,
       base: async (s) => (steps.indexOf(s) < at || at < 0 ? source : this.act(steps[at]!, source, null)),
     };
+  }
+  /** `upTo`: of this step only the start and the region are wanted (`startOnly`: not the region), and nothing after. */
+  private async go(
+    source: Planes,
+    steps: readonly Step[],
+    opts: RunOptions & { upTo?: string; startOnly?: boolean },
+  ): Promise<{ res: Result; run: Run }> {
+    this.ensureScratch(source.w, source.h);
+    const results = new Map<string, StepResult>();
+    const run = this.runOf(source, steps, opts, results);
     let cur = source;
     // What the present group of corrections starts from.
     let start = source;
