@@ -66,7 +66,7 @@ describe('a key that looks at the whole frame', () => {
   ] as const)(
     '%s, reading its %s: a draft shows what the file will have, and finds it no second time',
     async (...q) => {
-      const [op, reads, before] = q;
+      const [op, reads, before, x] = q;
       const of = shot(...before, correction('c', { terms: [term(op, reads, x)] }));
       const draft = await s.render(looks(of, 0.5));
       expect(draft.computed).toContain('key');
