@@ -53,7 +53,7 @@ describe('the flow in WebAssembly', () => {
   });
   it('grows its memory, and is what a cut is made by once it is set', async () => {
     const twin = await wasmFlow(wasmBytes());
-    const [w, h] = [600, 400];
+    const [w, h] = [240, 160];
     const big = given(w, h, 3);
     const part = [0, 2, 4, 6].map((k) => big.cap.slice(k * w * h, (k + 1) * w * h)) as [
       Float32Array,
@@ -77,6 +77,6 @@ describe('the flow in WebAssembly', () => {
     plain(big.rest);
     expect(Buffer.from(again).equals(plain(other))).toBe(true);
     expect(asked).toBe(2);
-    expect(before.reduce((n, v) => n + v, 0)).toBeGreaterThan(1000);
+    expect(before.reduce((n, v) => n + v, 0)).toBeGreaterThan(200);
   });
 });
