@@ -4,7 +4,7 @@ import type { Page } from '@playwright/test';
 import { at, drag, newCorrection, saved, sentence, watch } from './helpers';
 
 /** The sentence when it has stood for a while: solving takes its time. */
-async function settled(page: Page): Promise<string> {
+async function solvedSentence(page: Page): Promise<string> {
   let [was, since] = [await sentence(page), Date.now()];
   while (Date.now() - since < 1200) {
     await page.waitForTimeout(100);
@@ -48,7 +48,7 @@ test('a jacket takes the colour asked for, its figures are said, each way is one
   await expect(said).toContainText(/^CIEDE2000 \d/);
 
   // By the mouse: dragged over the field.
-  const before = await settled(page);
+  const before = await solvedSentence(page);
   const area = (await page.locator('.area').boundingBox())!;
   await page.mouse.move(area.x + 60, area.y + 40);
   await page.mouse.down();
@@ -56,7 +56,7 @@ test('a jacket takes the colour asked for, its figures are said, each way is one
   await page.mouse.up();
   await expect.poll(() => sentence(page)).not.toBe(before);
   await expect(said).toContainText(/^CIEDE2000 \d/);
-  const dragged = await settled(page);
+  const dragged = await solvedSentence(page);
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect.poll(() => sentence(page)).toBe(before);
   await page.getByRole('button', { name: 'Redo', exact: true }).click();
@@ -69,7 +69,7 @@ test('a jacket takes the colour asked for, its figures are said, each way is one
   await expect.poll(() => sentence(page)).not.toBe(dragged);
   await page.keyboard.press('Escape');
   await page.mouse.up();
-  expect(await settled(page)).toBe(dragged);
+  expect(await solvedSentence(page)).toBe(dragged);
 
   // At half the mix it does not arrive, and that is no matter of folds.
   const mix = page.getByRole('textbox', { name: 'Mix, typed' });
@@ -77,19 +77,19 @@ test('a jacket takes the colour asked for, its figures are said, each way is one
   await mix.press('Enter');
   await expect(said).toContainText('The adjustment itself arrives: the mix');
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  expect(await settled(page)).toBe(dragged);
+  expect(await solvedSentence(page)).toBe(dragged);
 
   // From the picture: the blue of a tile.
   await page.getByRole('button', { name: 'From picture' }).last().click();
   await page.mouse.click(...(await at(page, [420, 420])));
   await expect.poll(() => sentence(page)).not.toBe(dragged);
-  const tile = await settled(page);
+  const tile = await solvedSentence(page);
   await page.mouse.move(...(await at(page, [700, 300])));
 
   // From a patch of another shot.
   await page.getByLabel('Colour of a patch').selectOption({ label: 'Bread (Oven mouth)' });
   await expect.poll(() => sentence(page)).not.toBe(tile);
-  const bread = await settled(page);
+  const bread = await solvedSentence(page);
   await saved(page);
   await page.reload();
   await expect.poll(() => sentence(page)).toBe(bread);

@@ -94,7 +94,7 @@ test('a sequence is stepped, keyframed, undone, kept, and rendered as the termin
   const folder = join(dir, 'walk');
   const files = frames(folder, 12);
   await importSequence(page, files, '25');
-  await expect(page.locator('[data-frame]')).toHaveText('frame 0 of 0–11, 25 frames/s');
+  await expect(page.locator('[data-frame]')).toHaveText('frame 0 of 0–11, 25 fps');
 
   await test.step('stepping by keys, by typing, by the strip', async () => {
     await expect.poll(() => ground(page)).toBe(level(0));
@@ -231,7 +231,7 @@ test('a clip: every frame is the one that was asked for, whatever came before', 
       close();
       expect(info).toMatchObject({ bits: format === 'vp9ten' ? 10 : 8, frames: N, guessed: ['siting'] });
       await importClip(page, file);
-      await expect(page.locator('[data-frame]')).toHaveText(`frame 0 of 0–${N - 1}, 24 frames/s`);
+      await expect(page.locator('[data-frame]')).toHaveText(`frame 0 of 0–${N - 1}, 24 fps`);
       // Levels of 8 bits went through a narrow range and a coder: two codes, frames are seven apart.
       for (const n of [0, 17, 3, 23, 22, 4, 5, 6, 19, 1]) {
         await go(page, n);

@@ -115,7 +115,7 @@ function Where({ shot }: { shot: ShotRecord }) {
       <Dim data-frame={frame} style={{ whiteSpace: 'nowrap' }} title={`${rate} frames a second`}>
         frame {frame} of {first}
         {'\u2013'}
-        {last}, {rate} frames/s
+        {last}, {rate} fps
       </Dim>
     </>
   );
