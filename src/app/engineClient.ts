@@ -12,6 +12,7 @@ import type {
   RequestName,
   Requests,
 } from '../protocol/messages';
+import { whenGone } from '../protocol/alive';
 import { EngineError } from './engineError';
 import { Lanes, Replaced, Waits } from './lanes';
 import type { Lane } from './lanes';
@@ -19,15 +20,14 @@ import wasmUrl from '../../build/kernels.wasm?url';
 import wasmSharedUrl from '../../build/kernels.shared.wasm?url';
 
 const nameOf = (ref: FrameRef): string => `${ref.media}#${ref.frame}`;
-type Waiting = { done: (body: never) => void; fail: (e: Error) => void; quiet: boolean };
+type Waiting = { done: (body: never) => void; fail: (e: Error) => void };
 
 /**
- * The engine counts while it works, or says how long it cannot; one that stands still for longer is dead. Between two
- * counts lies a fraction of a second: on a machine that ten others use as well it must still not be taken for dead.
+ * A thread that ended is known by its lock (protocol/alive.ts). One that lives counts while it works, or says how long
+ * it cannot: silent for longer it hangs. Between two counts lies a fraction of a second; what is left is for a machine
+ * that many others use, where it must not be taken for hung. Without shared memory nobody sees it count.
  */
-const SILENT_MS = 5000;
-/** Without shared memory nobody sees it count. */
-const SILENT_ALONE_MS = 30_000;
+const SILENT_MS = 30_000;
 const WATCH_MS = 500;
 /** A hand that has not moved so long rests: figures and thumbnails begin. Longer than a final waits (useRender). */
 const REST_MS = 220;
@@ -152,12 +152,13 @@ export class EngineClient {
         newest,
         helpers: Math.max(0, Math.min(3, navigator.hardwareConcurrency - 1)),
       };
-      return new Promise<{ threads: number }>((done, fail) => {
+      const up = await new Promise<{ threads: number; lives: string[] }>((done, fail) => {
         this.seen.at = performance.now();
-        // Setting up does not count: it has the patience of an engine without shared memory.
-        this.waiting.set(0, { done: done as never, fail, quiet: true });
+        this.waiting.set(0, { done: done as never, fail });
         worker.postMessage(init);
       });
+      for (const life of up.lives) whenGone(life, died);
+      return up;
     })();
     this.up = false;
     this.ready.then(
@@ -168,7 +169,7 @@ export class EngineClient {
     );
   }
 
-  /** A busy engine counts; a dead one, or one whose helper died, stands still although something waits for it. */
+  /** A busy engine counts; one that hangs stands still although something waits for it. */
   private watch(): void {
     const now = performance.now();
     if (this.waiting.size === 0) {
@@ -180,9 +181,7 @@ export class EngineClient {
       if (p !== this.seen.progress) this.seen = { progress: p, at: now };
     }
     const announced = this.shared ? Atomics.load(this.shared, 2) : 0;
-    const starting = [...this.waiting.values()].some((w) => w.quiet);
-    const limit = !this.shared || starting ? SILENT_ALONE_MS : Math.max(SILENT_MS, announced);
-    if (now - this.seen.at > limit) this.restart('did not answer any more');
+    if (now - this.seen.at > Math.max(SILENT_MS, announced)) this.restart('did not answer any more');
   }
   /** Ends the thread with its helpers and starts another; pictures and tables are given to it again when it asks. */
   private restart(how: string): void {
@@ -227,7 +226,7 @@ export class EngineClient {
     const abortable = name !== 'open' && name !== 'table';
     return new Promise((done, fail) => {
       if (this.waiting.size === 0) this.seen.at = performance.now();
-      this.waiting.set(id, { done: done as never, fail, quiet: false });
+      this.waiting.set(id, { done: done as never, fail });
       this.worker.postMessage({ id, name, body, abortable }, transfer);
     });
   }

@@ -19,7 +19,9 @@ import { outlineOf } from './outline';
 import { editPatch, frameOf, setParams, shotState } from './actions';
 import { correction } from './edit';
 import { engine } from './engine';
+import { EngineError } from './engineError';
 import { runJob } from './jobs';
+import type { JobRun } from './jobs';
 import { mediaKey } from './mediaKey';
 import { sayError, sayNews } from './notices';
 import { editTerm } from './region';
@@ -314,6 +316,63 @@ function byPicture(shot: ShotRecord, outline: [number, number][], kind: MotionKi
   return (run, frame, begin, signal) =>
     engine().request('follow', { run, at: { media, frame }, ...(begin ? { begin: { outline, kind } } : {}) }, signal);
 }
+interface WayFollowed {
+  found: { frame: number; h: readonly number[]; quality: number; lost: boolean }[];
+  said: string[];
+  /** How often what is looked for was taken anew; and over how many frames it went. */
+  renewed: number;
+  steps: number;
+}
+/** An engine that was started again in the middle of a run knows it no more: what was followed so far is done again. */
+async function followedAnew<T>(once: () => Promise<T>): Promise<T> {
+  for (let lives = 3; ;) {
+    try {
+      return await once();
+    } catch (e) {
+      if (!(e instanceof EngineError && e.reply.code === 'ended' && --lives > 0)) throw e;
+    }
+  }
+}
+/** From frame `at` to `end`; `before` frames were done by the same job. */
+async function oneWay(
+  shot: ShotRecord,
+  title: string,
+  look: Looker,
+  at: number,
+  { step, end }: { step: number; end: number },
+  run: JobRun,
+  before: number,
+): Promise<WayFollowed> {
+  const media = mediaKey(useDoc.getState().records, shot.media);
+  const id = `${title} ${step} ${performance.now()}`;
+  const r: WayFollowed = { found: [], said: [], renewed: 0, steps: 0 };
+  await look(id, at, true, run.signal);
+  let lost = 0;
+  let lostAt: number | null = null;
+  for (let f = at + step; step > 0 ? f <= end : f >= end; f += step) {
+    run.check();
+    if (f !== end) engine().prefetch({ media, frame: f + step });
+    const here = await look(id, f, false, run.signal);
+    run.at(before + ++r.steps);
+    if (!here) continue;
+    if (here.renewed) r.renewed++;
+    r.found.push({ frame: f, h: here.h, quality: here.quality, lost: here.lost });
+    if (!here.lost) {
+      lost = 0;
+      lostAt = null;
+      continue;
+    }
+    lostAt ??= f;
+    // For a while it may be hidden; after a second it is gone.
+    if (++lost > shot.rate[0] / shot.rate[1]) {
+      r.said.push(`It is lost from frame ${lostAt} on: ${here.why}. Move it there by hand and follow on.`);
+      r.found.splice(r.found.length - lost);
+      return r;
+    }
+  }
+  if (lostAt !== null) r.said.push(`It is lost from frame ${lostAt} to the end of the run.`);
+  return r;
+}
 /**
  * The run itself: from frame `at` over the frames of the shot; `take` is given what was found, and says whether there
  * was still something to give it to.
@@ -327,7 +386,6 @@ async function followed(
   direction: Direction | { to: number },
   take: (found: Track['path'], ways: readonly number[]) => boolean,
 ): Promise<void> {
-  const media = mediaKey(useDoc.getState().records, shot.media);
   const [first, last] = shot.range;
   const ways =
     typeof direction === 'object'
@@ -341,41 +399,14 @@ async function followed(
     sayNews('There is no frame in that direction.');
     return;
   }
-  const found: { frame: number; h: readonly number[]; quality: number; lost: boolean }[] = [];
-  const said: string[] = [];
-  let renewed = 0;
   await runJob(title, steps, async (run) => {
-    let done = 0;
-    for (const { step, end } of ways) {
-      const id = `${title} ${step} ${performance.now()}`;
-      await look(id, at, true, run.signal);
-      let lost = 0;
-      let gone = false;
-      let lostAt: number | null = null;
-      for (let f = at + step; step > 0 ? f <= end : f >= end; f += step) {
-        run.check();
-        if (f !== end) engine().prefetch({ media, frame: f + step });
-        const r = await look(id, f, false, run.signal);
-        run.at(++done);
-        if (!r) continue;
-        if (r.renewed) renewed++;
-        found.push({ frame: f, h: r.h, quality: r.quality, lost: r.lost });
-        if (!r.lost) {
-          lost = 0;
-          lostAt = null;
-          continue;
-        }
-        lostAt ??= f;
-        // For a while it may be hidden; after a second it is gone.
-        if (++lost > shot.rate[0] / shot.rate[1]) {
-          said.push(`It is lost from frame ${lostAt} on: ${r.why}. Move it there by hand and follow on.`);
-          found.splice(found.length - lost);
-          gone = true;
-          break;
-        }
-      }
-      if (lostAt !== null && !gone) said.push(`It is lost from frame ${lostAt} to the end of the run.`);
+    const runs: WayFollowed[] = [];
+    for (const way of ways) {
+      const before = runs.reduce((a, r) => a + r.steps, 0);
+      runs.push(await followedAnew(() => oneWay(shot, title, look, at, way, run, before)));
     }
+    const found = runs.flatMap((r) => r.found);
+    const renewed = runs.reduce((a, r) => a + r.renewed, 0);
     const directions = ways.map((w) => w.step);
     if (!take(found, directions)) return;
     const hidden = found.filter((x) => x.lost).length;
@@ -385,7 +416,7 @@ async function followed(
         (renewed ? `; its look changed, so it was taken anew ${renewed} times, which may drift a little` : '') +
         '.',
     );
-    for (const s of said) sayError(s);
+    for (const s of runs.flatMap((r) => r.said)) sayError(s);
   });
 }
 /**

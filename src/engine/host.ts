@@ -8,7 +8,7 @@ import type { Kernels } from './kernels';
 import { Arena, OutOfMemory } from './memory';
 import { controlBytes, SharedPool, SoloPool } from './pool';
 import { Pulse } from './pulse';
-import { MissingPicture, MissingTable, Session } from './session';
+import { MissingPicture, MissingTable, RunEnded, Session } from './session';
 
 export interface HelperInit {
   memory: WebAssembly.Memory;
@@ -196,6 +196,7 @@ function toError(e: unknown): ErrorReply {
   const message = (e as Error).message;
   if (e instanceof Stale) return { code: 'stale', message: 'Newer work was asked for' };
   if (e instanceof MissingPicture) return { code: 'missing-picture', message, missing: e.ref };
+  if (e instanceof RunEnded) return { code: 'ended', message, remedy: 'Start it again.' };
   if (e instanceof MissingTable) return { code: 'missing-table', message };
   if (e instanceof OutOfMemory)
     return { code: 'memory', message, remedy: 'Use a smaller picture or fewer corrections.' };

@@ -45,6 +45,7 @@ import * as skins from './session/skin';
 import * as sample from './session/sample';
 import * as solving from './session/solve';
 
+export { RunEnded } from './session/follow';
 export { MissingPicture, MissingTable, PICTURE_BYTES, TABLE_BYTES } from './session/held';
 
 /** Scopes that look at a patch look at it where it lies on the frame. */

@@ -546,7 +546,9 @@ export type ErrorCode =
   | 'cannot'
   | 'failed'
   /** The thread died or fell silent and was started again. */
-  | 'restarted';
+  | 'restarted'
+  /** A run over frames that the engine holds no more: it is begun anew. */
+  | 'ended';
 export interface ErrorReply {
   code: ErrorCode;
   message: string;

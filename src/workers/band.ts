@@ -3,9 +3,17 @@ import { startFlow } from '../engine/flow';
 import { wasmKernels } from '../engine/kernels';
 import { serveBands } from '../engine/pool';
 import type { HelperInit } from '../engine/host';
+import { holdLife } from '../protocol/alive';
 
-self.onmessage = async ({ data }: MessageEvent<HelperInit>) => {
-  const [kernels] = await Promise.all([wasmKernels(data.wasm, data.memory), startFlow(data.plain)]);
-  (self as unknown as { postMessage(m: unknown, t?: Transferable[]): void }).postMessage('ready');
+/** With the name of the lock that it holds while it lives. */
+export type BandInit = HelperInit & { life: string };
+
+self.onmessage = async ({ data }: MessageEvent<BandInit>) => {
+  const [kernels, held] = await Promise.all([
+    wasmKernels(data.wasm, data.memory),
+    holdLife(data.life),
+    startFlow(data.plain),
+  ]);
+  (self as unknown as { postMessage(m: unknown, t?: Transferable[]): void }).postMessage(held);
   serveBands({ memory: data.memory, kernels }, data.control, data.thread);
 };

@@ -1,25 +1,35 @@
 /** The engine's thread: sets up memory, kernels and helpers, then answers requests. */
 import { createHost } from '../engine/host';
 import type { HelperInit } from '../engine/host';
+import type { BandInit } from './band';
+import { holdLife } from '../protocol/alive';
 import type { InitMessage, RequestMessage } from '../protocol/messages';
 
 const scope = self as unknown as { postMessage(m: unknown, t?: Transferable[]): void };
 
+/** The locks of this thread and its helpers: one that is free tells that its thread has ended. */
+const lives: string[] = [];
 /** Starts a helper and waits until it listens; it then blocks in its band loop for good. */
 const startHelper = (init: HelperInit): Promise<void> =>
   new Promise((done, fail) => {
     const w = new Worker(new URL('./band.ts', import.meta.url), { type: 'module', name: `band ${init.thread}` });
-    w.onmessage = () => done();
+    const life = `band ${crypto.randomUUID()}`;
+    w.onmessage = (e: MessageEvent<boolean>) => {
+      if (e.data) lives.push(life);
+      done();
+    };
     w.onerror = (e) => fail(new Error(e.message));
-    w.postMessage(init);
+    w.postMessage({ ...init, life } satisfies BandInit);
   });
 
 let host: ReturnType<typeof createHost> | null = null;
 self.onmessage = ({ data }: MessageEvent<InitMessage | RequestMessage>) => {
   if (data.name === 'init') {
     host = createHost(data, startHelper);
-    host.then(
-      (h) => scope.postMessage({ id: 0, ok: true, body: { threads: h.threads } }),
+    const life = `engine ${crypto.randomUUID()}`;
+    Promise.all([host, holdLife(life)]).then(
+      ([h, held]) =>
+        scope.postMessage({ id: 0, ok: true, body: { threads: h.threads, lives: held ? [life, ...lives] : lives } }),
       (e: Error) => scope.postMessage({ id: 0, ok: false, error: { code: 'failed', message: e.message } }),
     );
     return;

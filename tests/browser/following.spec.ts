@@ -1,7 +1,7 @@
 /** What follows, and what becomes of its path: shapes, strokes, the view that holds it still; by keyboard too, kept. */
 import { expect, test } from '@playwright/test';
 import type { Locator, Page } from '@playwright/test';
-import { saved, watch } from './helpers';
+import { inEngine, saved, watch } from './helpers';
 
 const playhead = (page: Page) => page.getByRole('slider', { name: 'Playhead' });
 async function go(page: Page, to: number): Promise<void> {
@@ -132,6 +132,10 @@ test('a spread is grown again from strokes that follow; painted on a later frame
   await page.keyboard.press('Escape');
   await expect(strokes).toHaveCount(1);
   await page.getByRole('button', { name: 'Follow forwards' }).click();
+  // An engine that ends in the middle of a run takes nothing with it: the run begins anew.
+  await expect(page.getByRole('status', { name: 'Jobs' })).toContainText(/[1-9]\d* of 12/);
+  await inEngine(page, 'self.close()');
+  await expect(page.getByText('The engine stopped and was started again. Nothing is lost').first()).toBeVisible();
   await expect(page.locator('[data-followed]')).toHaveAttribute('data-followed', '12', { timeout: 60_000 });
   const first = await middle(strokes.first());
   await go(page, 12);

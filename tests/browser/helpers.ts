@@ -85,3 +85,11 @@ export const saved = (page: Page) => expect(page.getByRole('status').filter({ ha
 /** The picture stands as it is asked for, in full: no draft of it, and nothing that went before. */
 export const settled = (page: Page) =>
   expect(page.locator('[role="application"] canvas').first()).toHaveAttribute('aria-busy', 'false');
+/** Runs code in the engine's thread: the page's policy forbids to evaluate any there, the debugger may. */
+export async function inEngine(page: Page, code: string): Promise<void> {
+  const engine = () => page.workers().find((w) => /engine/.test(w.url()));
+  await expect.poll(() => engine() !== undefined).toBe(true);
+  void engine()!
+    .evaluate((c) => setTimeout(new Function(c) as () => void, 0), code)
+    .catch(() => {});
+}

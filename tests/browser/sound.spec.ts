@@ -129,7 +129,7 @@ test('sound is heard with its picture, each round anew, and ends with a pause @c
   await page.keyboard.press('Space');
   const list = await started();
   const seen = await page.evaluate(() => (window as unknown as { seen: { at: number; frame: number }[] }).seen);
-  const [, last, fps] = /0\u2013(\d+), (\d+) frames\/s/
+  const [, last, fps] = /0\u2013(\d+), (\d+) fps/
     .exec((await page.locator('[data-frame]').first().textContent())!)!
     .map(Number) as [number, number, number];
   const ends = seen.findIndex((x, i) => i > 0 && x.frame < seen[i - 1]!.frame);

@@ -16,6 +16,11 @@ import type { Held } from './held';
 /** Of runs that were left in their middle only so many stay. */
 const RUNS = 4;
 
+/** The engine was started again in its middle, or others took its place: whoever asks begins it anew. */
+export class RunEnded extends Error {
+  override name = 'RunEnded';
+}
+
 export class Follows {
   private readonly runs = new Map<string, Follower>();
   private readonly holds = new Map<string, Hold>();
@@ -41,7 +46,7 @@ export class Follows {
       return null;
     }
     const f = this.runs.get(run);
-    if (!f) throw new RangeError('The run that followed was ended: start it again');
+    if (!f) throw new RunEnded('The run that followed was ended');
     return f.step(grey);
   }
   /** A region on one frame, by the strokes of a part of it that are moved so far: what is found there. */
@@ -94,7 +99,7 @@ export class Follows {
       return { h: STILL, quality: 1, lost: false, why: '', renewed: false, share: share(mask) };
     }
     const r = this.holds.get(run);
-    if (!r) throw new RangeError('The run that held a region was ended: start it again');
+    if (!r) throw new RunEnded('The run that held a region was ended');
     const withThis = (h: Homography): Track => ({
       ...r.track,
       path: [
