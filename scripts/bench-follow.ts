@@ -12,6 +12,7 @@ import { mapPoint } from '../src/core/graph/track';
 import { Follower } from '../src/core/track/follow';
 import type { Grey } from '../src/core/track/image';
 import { blendPath, bridgePath } from '../src/core/track/path';
+import { startTwins } from '../src/engine/twins';
 import { nodeCodecs } from '../src/media/node';
 
 type Point = [number, number];
@@ -21,6 +22,7 @@ const BAR = 0.35;
 const FRAMES = 72;
 const demo = join(import.meta.dirname, '../demo');
 nodeCodecs();
+await startTwins(readFileSync(join(import.meta.dirname, '../build/kernels.wasm')));
 const { quads } = JSON.parse(readFileSync(join(demo, 'clips/courier-crossing.path.json'), 'utf8')) as {
   quads: Point[][];
 };

@@ -18,7 +18,7 @@ import { ops } from '../src/core/ops/registry.gen';
 import { Arena } from '../src/engine/memory';
 import type { Plane } from '../src/engine/memory';
 import { Evaluator } from '../src/engine/evaluator';
-import { startFlow } from '../src/engine/flow';
+import { startTwins } from '../src/engine/twins';
 import { wasmKernels } from '../src/engine/kernels';
 import { SoloPool } from '../src/engine/pool';
 import type { Use } from '../src/engine/tasks';
@@ -40,7 +40,7 @@ function time(f: () => void, runs = 7): number {
   );
 }
 
-await startFlow(wasmBytes());
+await startTwins(wasmBytes());
 const memory = new WebAssembly.Memory({ initial: 16, maximum: 32768 });
 const arena = new Arena(memory, 2 ** 31 - 65536);
 const pool = new SoloPool({ memory, kernels: await wasmKernels(wasmBytes(), memory) }, arena);

@@ -12,7 +12,7 @@ import { ALL_GROUPS, SCOPE_SIZE, VECTOR_RANGE } from '../src/core/scopes/reduce'
 import { Arena } from '../src/engine/memory';
 import type { Plane } from '../src/engine/memory';
 import { Evaluator } from '../src/engine/evaluator';
-import { startFlow } from '../src/engine/flow';
+import { startTwins } from '../src/engine/twins';
 import { wasmKernels } from '../src/engine/kernels';
 import { SoloPool } from '../src/engine/pool';
 import type { Use } from '../src/engine/tasks';
@@ -193,7 +193,7 @@ for (const [w, h] of SIZES) {
   const n = w * h;
   const memory = new WebAssembly.Memory({ initial: 16, maximum: 32768 });
   const kernels = await wasmKernels(wasmBytes(), memory);
-  await startFlow(wasmBytes());
+  await startTwins(wasmBytes());
   const arena = new Arena(memory, 2 ** 31 - 65536);
   const pool = new SoloPool({ memory, kernels }, arena);
   const ev = new Evaluator(arena, pool, 2 ** 30);

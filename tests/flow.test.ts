@@ -33,7 +33,7 @@ afterEach(() => flowBy(flowed));
 
 describe('the flow in WebAssembly', () => {
   it('is the one in TypeScript, with what is left along every way and in every pixel', async () => {
-    const twin = await wasmFlow(wasmBytes());
+    const twin = await wasmFlow(await WebAssembly.compile(wasmBytes()));
     const side = fc.integer({ min: 1, max: 40 });
     let parted = 0;
     fc.assert(
@@ -52,7 +52,7 @@ describe('the flow in WebAssembly', () => {
     expect(parted).toBeGreaterThan(100);
   });
   it('grows its memory, and is what a cut is made by once it is set', async () => {
-    const twin = await wasmFlow(wasmBytes());
+    const twin = await wasmFlow(await WebAssembly.compile(wasmBytes()));
     const [w, h] = [240, 160];
     const big = given(w, h, 3);
     const part = [0, 2, 4, 6].map((k) => big.cap.slice(k * w * h, (k + 1) * w * h)) as [

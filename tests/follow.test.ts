@@ -14,12 +14,17 @@ import { agree, fitAll, invertMap, multiplyMaps } from '../src/core/track/fit';
 import { Follower } from '../src/core/track/follow';
 import { halfOf, warped } from '../src/core/track/image';
 import type { Grey } from '../src/core/track/image';
-import { corners, findBothWays } from '../src/core/track/points';
+import { findPoints } from '../src/core/track/lucasKanade';
+import { corners } from '../src/core/track/points';
 import { rng } from '../src/core/math/rng';
 import { decodeStill } from '../src/media/decode';
+import { startTwins } from '../src/engine/twins';
 import { nodeCodecs } from '../src/media/node';
+import { wasmBytes } from '../testkit/bench';
 
 nodeCodecs();
+// What the application follows by; tests/followingTwins.test.ts says that it is the definition.
+await startTwins(wasmBytes());
 const dir = mkdtempSync(join(tmpdir(), 'rowanleaf-follow-'));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
 async function photo(file: string): Promise<Grey> {
@@ -188,7 +193,7 @@ describe('the parts', () => {
   it('what does not lead back is not taken', () => {
     const g: Grey = { w: 60, h: 60, data: Float32Array.from({ length: 3600 }, (_, i) => Math.sin(i * 12.9898) % 0.5) };
     const flat: Grey = { w: 60, h: 60, data: new Float32Array(3600).fill(0.5) };
-    expect(findBothWays([g], [flat], [[30, 30]], 0.7)).toEqual([null]);
+    expect(findPoints([g], [flat], [[30, 30]], { fine: true, within: 0.7 })).toEqual([null]);
   });
   it('nothing inside to follow is said with what to do', () => {
     const flat: Grey = { w: 200, h: 200, data: new Float32Array(40000).fill(0.4) };

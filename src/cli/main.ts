@@ -24,6 +24,7 @@ import type { MediaId, MediaRecord, ShotRecord, TableRecord } from '../document/
 import { cubeOf } from '../document/tables';
 import { parseProject } from '../document/projectFile';
 import { soloSession } from '../engine/node';
+import { startTwins } from '../engine/twins';
 import { MissingPicture } from '../engine/session';
 import type { Session } from '../engine/session';
 import type { DecodedPicture } from '../media/decode';
@@ -64,17 +65,17 @@ const HELP = `Rowanleaf, command line
 
 Lengths are pixels of the picture, from its left top corner.`;
 
-async function session(): Promise<Session> {
-  let wasm: Uint8Array<ArrayBuffer> | null = null;
+function kernelBytes(): Uint8Array<ArrayBuffer> | null {
   try {
-    wasm = new Uint8Array(readFileSync(join(import.meta.dirname, '../../build/kernels.wasm')));
+    return new Uint8Array(readFileSync(join(import.meta.dirname, '../../build/kernels.wasm')));
   } catch {
     process.stderr.write(
       'rowanleaf: build/kernels.wasm is missing, the slower TypeScript kernels run (npm run kernels builds it)\n',
     );
+    return null;
   }
-  return soloSession({ wasm });
 }
+const session = (): Promise<Session> => soloSession({ wasm: kernelBytes() });
 async function open(s: Session, file: string): Promise<DecodedPicture> {
   let bytes: Uint8Array;
   try {
@@ -478,6 +479,8 @@ async function follow(input: string, g: Given): Promise<void> {
   const quad = polyline(need(g.quad, 'quad'), 'quad', 3);
   const kind = choice<MotionKind>(g.kind, 'kind', 'position', ['position', 'similarity', 'perspective']);
   const frames = await framesOf(input);
+  const wasm = kernelBytes();
+  if (wasm) await startTwins(wasm);
   for (const line of frames.said) process.stderr.write(`rowanleaf: ${basename(input)}: ${line}\n`);
   const [first, last] = rangeOf(g.frames, frames.count, [0, frames.count - 1]);
   const at = number(g.at, 'at', first, first, last);

@@ -2,7 +2,7 @@
 import { CannotBring } from '../core/skin/bringToLine';
 import type { ErrorReply, InitMessage, ReplyMessage, RequestMessage, ScopeReply } from '../protocol/messages';
 import { Evaluator, Stale } from './evaluator';
-import { startFlow } from './flow';
+import { startTwins } from './twins';
 import { tsKernels, wasmKernels } from './kernels';
 import type { Kernels } from './kernels';
 import { Arena, OutOfMemory } from './memory';
@@ -33,7 +33,7 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
   const newest = init.newest ? new Int32Array(init.newest) : null;
   const pulse = new Pulse(newest);
   try {
-    await startFlow(init.wasm);
+    await startTwins(init.wasm);
   } catch {
     // Without WebAssembly SIMD the definition runs; the kernels say so below.
   }

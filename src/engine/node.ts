@@ -1,7 +1,7 @@
 /** An engine for one thread without a browser: command line, tests, benchmark. */
 import { Arena } from './memory';
 import { Evaluator } from './evaluator';
-import { startFlow } from './flow';
+import { startTwins } from './twins';
 import { tsKernels, wasmKernels } from './kernels';
 import { SoloPool } from './pool';
 import { Session } from './session';
@@ -15,7 +15,7 @@ export interface SoloOptions {
 export async function soloSession({ wasm = null, limitBytes = 2 ** 32 - 131072 }: SoloOptions = {}): Promise<Session> {
   const memory = new WebAssembly.Memory({ initial: 16, maximum: 65536 });
   const kernels = wasm ? await wasmKernels(wasm, memory) : tsKernels(memory);
-  if (wasm) await startFlow(wasm);
+  if (wasm) await startTwins(wasm);
   const arena = new Arena(memory, limitBytes);
   return new Session(new Evaluator(arena, new SoloPool({ memory, kernels }, arena), Math.min(limitBytes * 0.6, 1.2e9)));
 }

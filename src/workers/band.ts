@@ -1,5 +1,5 @@
 /** A helper thread: runs bands of stages over the shared memory. */
-import { startFlow } from '../engine/flow';
+import { startTwins } from '../engine/twins';
 import { wasmKernels } from '../engine/kernels';
 import { serveBands } from '../engine/pool';
 import type { HelperInit } from '../engine/host';
@@ -12,7 +12,7 @@ self.onmessage = async ({ data }: MessageEvent<BandInit>) => {
   const [kernels, held] = await Promise.all([
     wasmKernels(data.wasm, data.memory),
     holdLife(data.life),
-    startFlow(data.plain),
+    startTwins(data.plain),
   ]);
   (self as unknown as { postMessage(m: unknown, t?: Transferable[]): void }).postMessage(held);
   serveBands({ memory: data.memory, kernels }, data.control, data.thread);

@@ -8,6 +8,8 @@ export type MotionKind = 'position' | 'similarity' | 'perspective';
 export interface Pair {
   from: Point;
   to: Point;
+  /** How much it counts in a fit of all, in any unit; 1 where it is not said. */
+  weight?: number;
 }
 export const multiplyMaps = (a: Homography, b: Homography): Homography => {
   const out = new Array<number>(9).fill(0);
@@ -52,17 +54,18 @@ function solve(m: number[][], n: number): number[] | null {
 export function fitAll(pairs: readonly Pair[], kind: MotionKind): Homography | null {
   const n = pairs.length;
   if (n < LEAST[kind]) return null;
-  const mean = (f: (p: Pair) => number): number => pairs.reduce((a, p) => a + f(p), 0) / n;
+  const all = pairs.reduce((a, p) => a + (p.weight ?? 1), 0);
+  const mean = (f: (p: Pair) => number): number => pairs.reduce((a, p) => a + (p.weight ?? 1) * f(p), 0) / all;
   const [fx, fy] = [mean((p) => p.from[0]), mean((p) => p.from[1])];
   const [tx, ty] = [mean((p) => p.to[0]), mean((p) => p.to[1])];
   if (kind === 'position') return [1, 0, tx - fx, 0, 1, ty - fy, 0, 0, 1];
   if (kind === 'similarity') {
     let [a, b, k] = [0, 0, 0];
-    for (const { from, to } of pairs) {
+    for (const { from, to, weight = 1 } of pairs) {
       const [x, y, u, v] = [from[0] - fx, from[1] - fy, to[0] - tx, to[1] - ty];
-      a += x * u + y * v;
-      b += x * v - y * u;
-      k += x * x + y * y;
+      a += weight * (x * u + y * v);
+      b += weight * (x * v - y * u);
+      k += weight * (x * x + y * y);
     }
     if (!(k > 1e-9)) return null;
     [a, b] = [a / k, b / k];
@@ -74,7 +77,7 @@ export function fitAll(pairs: readonly Pair[], kind: MotionKind): Homography | n
     mean((p) => Math.hypot(p.from[0] - fx, p.from[1] - fy)),
   );
   const m = Array.from({ length: 8 }, () => new Array<number>(9).fill(0));
-  for (const { from, to } of pairs) {
+  for (const { from, to, weight = 1 } of pairs) {
     const [x, y] = [(from[0] - fx) / size, (from[1] - fy) / size];
     const [u, v] = [(to[0] - tx) / size, (to[1] - ty) / size];
     for (const [row, at] of [
@@ -82,8 +85,8 @@ export function fitAll(pairs: readonly Pair[], kind: MotionKind): Homography | n
       [[0, 0, 0, x, y, 1, -v * x, -v * y], v],
     ] as const)
       for (let i = 0; i < 8; i++) {
-        for (let j = 0; j < 8; j++) m[i]![j]! += row[i]! * row[j]!;
-        m[i]![8]! += row[i]! * at;
+        for (let j = 0; j < 8; j++) m[i]![j]! += weight * row[i]! * row[j]!;
+        m[i]![8]! += weight * row[i]! * at;
       }
   }
   const s = solve(m, 8);

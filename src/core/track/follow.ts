@@ -12,7 +12,8 @@ import { agree, fitAll, invertMap, LEAST, multiplyMaps } from './fit';
 import type { MotionKind, Pair } from './fit';
 import { cropped, pyramid, warped } from './image';
 import type { Grey, Window } from './image';
-import { corners, findBothWays, findPoints, likeness } from './points';
+import { findPoints } from './lucasKanade';
+import { corners } from './points';
 import type { Point } from './points';
 
 export interface Followed {
@@ -36,9 +37,20 @@ const WITHIN = 1;
 /** Of the points in a window, how alike it must look. */
 const ALIKE = 0.6;
 const LOST = 1 / 3;
+/** So many agree that no other guess is made. */
+const SURE = 0.75;
+const ENOUGH = 0.55;
+const MANY = 2;
 /** Frames after which a loss is more than a moment. */
 const MOMENT = 3;
 
+interface Made {
+  h: Homography;
+  /** Share of the points that agree. */
+  agreed: number;
+  /** Found finely. */
+  fine: boolean;
+}
 interface Reference {
   win: Window;
   levels: Grey[];
@@ -97,26 +109,27 @@ export class Follower {
   step(frame: Grey): Followed {
     const prev = this.prev!;
     const carried = multiplyMaps(this.motion, prev.h);
-    const guesses = [prev.h, ...(same(carried, prev.h) ? [] : [carried])];
-    let best = this.best(guesses.map((g) => this.refine(frame, g, false)));
+    // What goes on as it went needs no second guess.
+    let best = this.refine(frame, carried, 'first');
+    if (!this.sure(best) && !same(carried, prev.h)) best = this.best([this.refine(frame, prev.h, 'rough'), best]);
     let chain: ReturnType<Follower['chain']> = null;
     // By what the frame before looked like: a large motion that no guess foresaw.
-    if (!best || best.agreed < 0.75) {
+    if (!this.sure(best)) {
       chain = this.chain(prev, frame);
       if (chain) {
-        const r = this.refine(frame, chain.h, false);
+        const r = this.refine(frame, chain.h, 'rough');
         if (!best || (r && r.agreed > best.agreed)) best = r;
       }
       if (this.renew(prev, chain, carried, best?.agreed ?? 0, false)) {
-        const r = this.refine(frame, chain!.h, true);
+        const r = this.refine(frame, chain!.h, 'fine');
         if (r) return this.found(frame, r, true);
       }
     }
-    const fine = best && this.refine(frame, best.h, true);
+    const fine = best && this.refine(frame, best.h, best.fine ? 'last' : 'fine');
     if (fine && fine.agreed >= LOST) return this.found(frame, fine, false);
     // Before it is given up: what turns or folds looks otherwise than it did, and goes on as it went.
     if (this.renew(prev, chain, carried, best?.agreed ?? 0, true)) {
-      const r = this.refine(frame, chain!.h, true);
+      const r = this.refine(frame, chain!.h, 'fine');
       if (r && r.agreed >= LOST) return this.found(frame, r, true);
     }
     const agreed = fine?.agreed ?? 0;
@@ -159,35 +172,43 @@ export class Follower {
     });
     return there.length / Math.max(1, points.length);
   }
-  private best(list: ({ h: Homography; agreed: number } | null)[]): { h: Homography; agreed: number } | null {
+  /** No other guess is made: most agree, or as many as before where that is enough. */
+  private sure(r: Made | null): boolean {
+    return r !== null && (r.agreed >= SURE || (r.agreed >= ENOUGH && r.agreed >= this.prev!.agreed - 0.08));
+  }
+  private best(list: (Made | null)[]): Made | null {
     return list.reduce((a, b) => (b && (!a || b.agreed > a.agreed + 0.02) ? b : a), null);
   }
 
   /**
-   * The guess made good: the frame warped back by it, and what is left of the motion. `fine`: twice, points both ways.
+   * The guess made good: the frame warped back by it, and what is left of the motion. Fine: twice, points both ways;
+   * the first of the two is a guess as well.
    */
-  private refine(frame: Grey, guess: Homography, fine: boolean): { h: Homography; agreed: number } | null {
+  private refine(frame: Grey, guess: Homography, how: 'rough' | 'first' | 'last' | 'fine'): Made | null {
     const { win, levels, points, base } = this.ref;
     let h = guess;
     let agreed = 0;
-    for (let round = 0; round < (fine ? 2 : 1); round++) {
+    const fine = how !== 'rough';
+    for (let round = how === 'last' ? 1 : 0; round < (how === 'fine' || how === 'last' ? 2 : 1); round++) {
       // From the reference's frame: h is from the first.
       const local = multiplyMaps(h, invertMap(base));
       const { grey, inside } = warped(frame, local, win);
       const to = pyramid(grey, LEVELS);
-      const found = fine ? findBothWays(levels, to, points, BACK) : findPoints(levels, to, points);
+      // The second time it lies near already.
+      const how = { fine, ...(fine ? { within: BACK } : {}), ...(round > 0 ? { levels: 1 } : {}) };
+      const found = findPoints(levels, to, points, how);
       const pairs: Pair[] = [];
       points.forEach((p, i) => {
         const q = found[i];
         if (!q || inside[Math.round(p[1]) * win.w + Math.round(p[0])] !== 1) return;
-        if (likeness(levels, points, i, to[0]!, q) >= ALIKE) pairs.push({ from: p, to: q });
+        if (q.like >= ALIKE) pairs.push({ from: p, to: q.at, weight: q.weight });
       });
       const a = this.model(pairs);
       if (!a) return null;
       agreed = a.count / points.length;
       h = multiplyMaps(multiplyMaps(local, shifted(a.h, win.x, win.y)), base);
     }
-    return { h, agreed };
+    return { h, agreed, fine };
   }
   /** A model no richer than the points support. */
   private model(pairs: readonly Pair[]): { h: Homography; count: number } | null {
@@ -204,7 +225,7 @@ export class Follower {
       if (!a || a.count < least[k]) continue;
       // Least squares drawn to what most say: a second look with half the tolerance.
       const close = pairs.filter((p, i) => a.agrees[i] && distance(a.h, p) <= WITHIN / 2);
-      const h = (close.length >= least[k] && fitAll(close, k)) || a.h;
+      const h = (close.length >= least[k] && fitAll(weighed(close), k)) || a.h;
       return { h, count: a.count };
     }
     return null;
@@ -218,8 +239,8 @@ export class Follower {
     const local = multiplyMaps(prev.h, invertMap(base));
     const before = pyramid(warped(prev.grey, local, win).grey, LEVELS + 1);
     const now = pyramid(warped(frame, local, win).grey, LEVELS + 1);
-    const found = findBothWays(before, now, points, BACK);
-    const pairs = points.flatMap((from, i) => (found[i] ? [{ from, to: found[i] }] : []));
+    const found = findPoints(before, now, points, { fine: false, within: BACK });
+    const pairs = points.flatMap((from, i) => (found[i] ? [{ from, to: found[i].at }] : []));
     const a = this.model(pairs);
     if (!a) return null;
     const h = multiplyMaps(multiplyMaps(local, shifted(a.h, win.x, win.y)), base);
@@ -253,6 +274,12 @@ const distance = (h: Homography, p: Pair): number => {
   const [u, v] = mapPoint(h, ...p.from);
   return Math.hypot(u - p.to[0], v - p.to[1]);
 };
+/** Weights about their median: a few sharp points that lie together must not tilt all the others. */
+function weighed(pairs: readonly Pair[]): Pair[] {
+  const sorted = pairs.map((p) => p.weight ?? 1).sort((a, b) => a - b);
+  const middle = sorted[sorted.length >> 1]!;
+  return pairs.map((p) => ({ ...p, weight: Math.max(1 / MANY, Math.min(MANY, (p.weight ?? 1) / middle)) }));
+}
 const same = (a: Homography, b: Homography): boolean => a.every((v, i) => Math.abs(v - b[i]!) < 1e-9);
 /** From pixel indices to places counted from the picture's edge. */
 const out = (h: Homography): Homography => shifted(h, 0.5, 0.5);

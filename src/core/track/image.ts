@@ -100,7 +100,15 @@ export interface Window {
  * A window of the reference as another frame shows it: at (x, y) of the window stands the frame's value where the map
  * takes that place. `inside` tells how much of the window lies in the frame.
  */
-export function warped(frame: Grey, h: Homography, win: Window): { grey: Grey; inside: Uint8Array } {
+export const warped: Warp = (frame, h, win) => warp(frame, h, win);
+export type Warp = (frame: Grey, h: Homography, win: Window) => { grey: Grey; inside: Uint8Array };
+let warp: Warp = warpedBy;
+/** Another way to do the same to the bit, from now on in this thread (engine/following.ts). */
+export function warpBy(other: Warp): void {
+  warp = other;
+}
+/** As defined; see `warped`. */
+export function warpedBy(frame: Grey, h: Homography, win: Window): { grey: Grey; inside: Uint8Array } {
   const data = new Float32Array(win.w * win.h);
   const inside = new Uint8Array(win.w * win.h);
   const [a, b, c, d, e, f, p, q, r] = h as [number, number, number, number, number, number, number, number, number];
