@@ -6,9 +6,9 @@ class Ended extends Error {}
 /** Work that is finished by hand, and ends when it is told to. */
 function bench() {
   const log: string[] = [];
-  let end: (() => void) | null = null;
+  const ends = new Set<() => void>();
   const lanes = new Lanes(
-    () => end?.(),
+    () => ends.forEach((end) => end()),
     (e) => e instanceof Ended,
   );
   const finish = new Map<string, () => void>();
@@ -18,11 +18,16 @@ function bench() {
       () =>
         new Promise((done, fail) => {
           log.push(what);
-          finish.set(what, () => done(what));
-          end = () => {
+          const end = (): void => {
             log.push(`${what} ends`);
+            ends.delete(end);
             fail(new Ended());
           };
+          ends.add(end);
+          finish.set(what, () => {
+            ends.delete(end);
+            done(what);
+          });
         }),
       o,
     );
@@ -43,6 +48,27 @@ describe('lanes', () => {
     await done('b');
     expect(await Promise.all(all)).toEqual(['a', 'b', 'c']);
     expect(log).toEqual(['a', 'a ends', 'c', 'a', 'b']);
+  });
+  it('of frames that are played the next lies ready; a hand ends both, and they go on in their order', async () => {
+    const { lanes, log, ask, done, turn } = bench();
+    const all = ['1', '2', '3'].map((f) => ask('playing', f));
+    const figures = ask('figures', 'f');
+    await turn();
+    expect(log).toEqual(['1', '2']);
+    await done('1');
+    expect(log).toEqual(['1', '2', '3']);
+    const hand = ask('draft', 'hand');
+    await turn();
+    expect(log.slice(3)).toEqual(['2 ends', '3 ends', 'hand']);
+    // Nothing lies ready behind what a hand waits for.
+    await done('hand');
+    expect(log.slice(6)).toEqual(['2', '3']);
+    await done('2');
+    await done('3');
+    expect(log.slice(8)).toEqual(['f']);
+    await done('f');
+    expect(await Promise.all([...all, hand, figures])).toEqual(['1', '2', '3', 'hand', 'f']);
+    expect(lanes.busy).toBe(0);
   });
   it('do not end what stands in the same lane or above', async () => {
     const { log, ask, done, turn } = bench();

@@ -1,8 +1,8 @@
 /**
  * Who is asked first where one thread does the work: what a hand waits for before what an eye waits for, and both
  * before figures and long jobs; of figures those that take long come after the quick ones. One piece of work runs at a
- * time; it is ended when something in a higher lane comes, and begins again afterwards (what it had finished is kept by
- * whoever does it).
+ * time, and of frames that are played the next lies ready where the work is done; it is ended when something in a
+ * higher lane comes, and begins again afterwards (what it had finished is kept by whoever does it).
  */
 export const LANES = ['draft', 'playing', 'final', 'figures', 'slow', 'jobs'] as const;
 export type Lane = (typeof LANES)[number];
@@ -40,12 +40,15 @@ interface Work {
   stopped: boolean;
 }
 const rank = (w: { lane: Lane }): number => LANES.indexOf(w.lane);
+/** Each takes about as long as the way there and back while the interface draws: one lies ready behind the other. */
+const READY: ReadonlySet<Lane> = new Set<Lane>(['playing']);
 /** What nobody's hand or eye waits for. */
 const patient = (w: { lane: Lane }): boolean => rank(w) >= LANES.indexOf('figures');
 
 export class Lanes {
   private readonly waiting: Work[] = [];
-  private running: Work | null = null;
+  /** One, or one that is worked on and one that lies ready. */
+  private readonly running: Work[] = [];
   private asked = 0;
   /** Of each name and lane, the newest question. */
   private readonly newest = new Map<string, number>();
@@ -85,24 +88,23 @@ export class Lanes {
           old.fail(new Replaced());
         }
       signal?.addEventListener('abort', () => this.cancel(w), { once: true });
-      this.put(w, false);
-      const r = this.running;
-      if (r) {
+      this.put(w);
+      for (const r of this.running) {
         const same = name !== undefined && r.name === name;
         if (same && (rank(r) > rank(w) || (ends && r.lane === lane))) r.replaced = true;
         if (r.replaced || rank(r) > rank(w)) this.end(r);
       }
-      void this.pump();
+      this.pump();
     });
   }
   /** What waits or runs, for tests and for showing that something goes on. */
   get busy(): number {
-    return this.waiting.length + (this.running ? 1 : 0);
+    return this.waiting.length + this.running.length;
   }
 
-  /** Behind what waits in its lane, or before it. */
-  private put(w: Work, first: boolean): void {
-    const i = this.waiting.findIndex((x) => (first ? rank(x) >= rank(w) : rank(x) > rank(w)));
+  /** In the order that lanes have, and questions within one: what comes back stands before what was asked after it. */
+  private put(w: Work): void {
+    const i = this.waiting.findIndex((x) => rank(x) > rank(w) || (rank(x) === rank(w) && x.id > w.id));
     this.waiting.splice(i < 0 ? this.waiting.length : i, 0, w);
   }
   private end(w: Work): void {
@@ -113,30 +115,39 @@ export class Lanes {
   private cancel(w: Work): void {
     const i = this.waiting.indexOf(w);
     if (i >= 0) this.waiting.splice(i, 1);
-    if (this.running === w) this.end(w);
+    if (this.running.includes(w)) this.end(w);
     w.fail(reasonOf(w.signal!));
   }
-  private async pump(): Promise<void> {
-    while (!this.running) {
+  /** Whether it may begin beside what runs. */
+  private fits(w: Work): boolean {
+    const [r, second] = this.running;
+    return !r || (!second && READY.has(w.lane) && r.lane === w.lane && !r.stopped);
+  }
+  private pump(): void {
+    for (;;) {
       const w = this.waiting[0];
-      if (!w) return;
+      if (!w || !this.fits(w)) return;
       const left = patient(w) ? this.left() : 0;
       if (left > 0) {
         clearTimeout(this.timer);
-        this.timer = setTimeout(() => void this.pump(), left);
+        this.timer = setTimeout(() => this.pump(), left);
         return;
       }
       this.waiting.shift();
-      this.running = w;
-      w.stopped = false;
-      try {
-        w.done((await w.run(() => w.stopped)) as never);
-      } catch (e) {
-        this.after(w, e);
-      }
-      this.running = null;
-      if (w.lane === 'draft') this.moved = performance.now();
+      this.running.push(w);
+      void this.begin(w);
     }
+  }
+  private async begin(w: Work): Promise<void> {
+    w.stopped = false;
+    try {
+      w.done((await w.run(() => w.stopped)) as never);
+    } catch (e) {
+      this.after(w, e);
+    }
+    this.running.splice(this.running.indexOf(w), 1);
+    if (w.lane === 'draft') this.moved = performance.now();
+    this.pump();
   }
   private after(w: Work, e: unknown): void {
     // Who does not wait any more is not told either: what fails then is nobody's.
@@ -150,13 +161,13 @@ export class Lanes {
           // A newer one of its name may have come meanwhile; one in a lower lane comes after it, and replaces nothing.
           const newer = LANES.slice(0, rank(w) + 1).some((l) => (this.newest.get(`${w.name} ${l}`) ?? 0) > w.id);
           if (w.name !== undefined && newer) return w.fail(new Replaced());
-          this.put(w, true);
+          this.put(w);
           // Others may have waited for the same: the highest of them goes first, not the one that was told first.
           void Promise.resolve().then(() => this.pump());
         },
         (x: unknown) => w.fail(x as Error),
       );
-    else if (this.ended(e)) this.put(w, true);
+    else if (this.ended(e)) this.put(w);
     else w.fail(e as Error);
   }
 }

@@ -64,6 +64,8 @@ const WHOLE_BYTES = 448 * 2 ** 20;
 const MADE_BYTES = 112 * 2 ** 20;
 /** No more than so many are made in advance. */
 const AHEAD = 24;
+/** One is made, the next lies ready: on its way there and back the engine would have nothing to do. */
+const AT_ONCE = 2;
 /** Decoding runs beside rendering, so many frames before it. */
 const DECODE_AHEAD = 4;
 const SCOPES_MS = 150;
@@ -88,6 +90,7 @@ class Player {
   private lastShown = -1;
   private tally = new Tally(0, Infinity, 1);
   private msPerFrame = 30;
+  private madeAt = 0;
   /** The last frame that was asked of the decoder. */
   private front = -1;
   private scopesAt = 0;
@@ -248,6 +251,7 @@ class Player {
   private async produce(): Promise<void> {
     this.making?.abort();
     const making = (this.making = new AbortController());
+    const asked = new Map<number, Promise<unknown>>();
     while (!making.signal.aborted && usePlay.getState().playing && this.view) {
       const v = this.view;
       const { speed, loop } = usePlay.getState();
@@ -262,15 +266,23 @@ class Player {
       // Further on the decoder is in another round.
       const within = Math.min(2 * AHEAD, frames >> 1);
       const passed = passedBy(held, this.front, place, speed, v.range, loop, within);
-      const taken = { has: (f: number) => this.made.has(f) || passed.has(f) };
-      const next = nextToMake(taken, place, speed, (this.msPerFrame / 1000) * rate, ahead, v.range, loop);
+      const taken = { has: (f: number) => this.made.has(f) || passed.has(f) || asked.has(f) };
+      // It comes after what is asked for already.
+      const need = (this.msPerFrame / 1000) * rate * (1 + asked.size);
+      const next = nextToMake(taken, place, speed, need, ahead, v.range, loop);
       if (next === null) {
         await new Promise((r) => setTimeout(r, 8));
         continue;
       }
-      await this.make(next, making.signal, true);
-      // A failure must not spin.
-      if (!this.made.has(next)) await new Promise((r) => setTimeout(r, 30));
+      asked.set(
+        next,
+        this.make(next, making.signal, true).then(async () => {
+          // A failure must not spin.
+          if (!this.made.has(next)) await new Promise((r) => setTimeout(r, 30));
+          asked.delete(next);
+        }),
+      );
+      if (asked.size >= AT_ONCE) await Promise.race(asked.values());
     }
   }
   private async make(frame: number, signal: AbortSignal, ahead: boolean): Promise<RenderReply | null> {
@@ -301,7 +313,10 @@ class Player {
       const whole = (last - first + 1) * r.rgba.byteLength;
       this.made.most = whole <= WHOLE_BYTES ? WHOLE_BYTES : MADE_BYTES;
       this.made.put(frame, r, r.rgba.byteLength, usePlay.getState().frame ?? frame);
-      this.msPerFrame += 0.2 * (performance.now() - t0 - this.msPerFrame);
+      // From where it could begin: behind another it waited.
+      const now = performance.now();
+      this.msPerFrame += 0.2 * (now - Math.max(t0, this.madeAt) - this.msPerFrame);
+      this.madeAt = now;
       this.fits = this.made.room(r.rgba.byteLength);
       this.tellMade();
       return r;

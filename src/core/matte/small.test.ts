@@ -51,7 +51,8 @@ describe('the small copy', () => {
     const { p } = lookedAt(block, runOf(w, h, { picture }))!;
     // Row by row where they are few: each call looks at the strokes anew.
     for (const band of [h > 600 ? 45 : 1, 100, Math.ceil(h / 3)]) {
-      const lab = [p.L, p.a, p.b].map((q) => new Float32Array(q.length).fill(NaN)) as [Float32Array, Float32Array, Float32Array];
+      const empty = (q: Float32Array): Float32Array => new Float32Array(q.length).fill(NaN);
+      const lab = [empty(p.L), empty(p.a), empty(p.b)] as const;
       for (let y0 = 0; y0 < h; y0 += band)
         lookRows(block, runOf(w, h, { picture, y0, y1: Math.min(h, y0 + band) }), lab);
       // By bytes: element by element takes seconds.
