@@ -270,6 +270,10 @@ export class EngineClient {
   play(request: RenderRequest, signal: AbortSignal): Promise<RenderReply> {
     return this.lanes.ask<RenderReply>('playing', (stopped) => this.attempt('render', request, stopped), { signal });
   }
+  /** A frame that may be played soon: behind everything that somebody waits for. */
+  prepare(request: RenderRequest, signal: AbortSignal): Promise<RenderReply> {
+    return this.lanes.ask<RenderReply>('jobs', (stopped) => this.attempt('render', request, stopped), { signal });
+  }
   /** Pixels that nobody looks at any more: those of a next frame are written there. */
   recycle(pixels: ArrayBuffer): void {
     if (this.spare.length < SPARE) this.spare.push(pixels);

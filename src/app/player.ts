@@ -68,6 +68,9 @@ const AHEAD = 24;
 const AT_ONCE = 2;
 /** Decoding runs beside rendering, so many frames before it. */
 const DECODE_AHEAD = 4;
+/** Where the picture rests so long, the frames after it are made: playing begins with them, and a step finds them. */
+const REST_MS = 700;
+const PREPARED = 12;
 const SCOPES_MS = 150;
 /** Between two looks of the strip at what is made. */
 const TELL_MS = 200;
@@ -82,6 +85,8 @@ class Player {
   );
   private base: object | null = null;
   private making: AbortController | null = null;
+  private preparing: AbortController | null = null;
+  private resting: ReturnType<typeof setTimeout> | undefined;
   private ticking = 0;
   private telling: ReturnType<typeof setTimeout> | undefined;
   private fits = 0;
@@ -107,6 +112,7 @@ class Player {
     this.made.clear();
     this.making?.abort();
     this.tellMade();
+    this.rest();
     if (!view) {
       this.stop();
       // A hand that was on the strip when the picture went: the next picture is drawn by itself again.
@@ -138,6 +144,7 @@ class Player {
     this.tally = this.tallyFrom(from - v.range.first, speed);
     this.startedAt = performance.now();
     usePlay.setState({ playing: true, speed, frame: from, shown: 0, dropped: 0, before: null });
+    this.rest();
     useSession.getState().set({ tool: 'none' });
     cancelAnimationFrame(this.ticking);
     this.ticking = requestAnimationFrame(this.tick);
@@ -171,6 +178,7 @@ class Player {
     sound.stop();
     if (frame !== null) useSession.getState().set({ frame });
     usePlay.setState({ playing: false, frame: null });
+    this.rest();
   }
   toggle(): void {
     if (usePlay.getState().playing) this.stop();
@@ -183,6 +191,7 @@ class Player {
     const f = v ? Math.min(v.range.last, Math.max(v.range.first, Math.round(frame))) : Math.round(frame);
     usePlay.setState({ frame: null });
     if (useSession.getState().frame !== f) useSession.getState().set({ frame: f });
+    this.rest();
   }
   step(by: number): void {
     this.go((usePlay.getState().frame ?? useSession.getState().frame) + by);
@@ -194,6 +203,7 @@ class Player {
     this.stop();
     const f = Math.min(v.range.last, Math.max(v.range.first, Math.round(frame)));
     usePlay.setState({ frame: f });
+    this.rest();
     const near = this.made.nearest(f);
     if (near !== null && Math.abs(near - f) < 48) v.draw(this.made.get(near)!, near);
     if (near === f) return;
@@ -206,7 +216,7 @@ class Player {
     while (this.scrubbing.want !== null) {
       const f: number = this.scrubbing.want;
       this.scrubbing.want = null;
-      const r = await this.make(f, new AbortController().signal, false);
+      const r = await this.make(f, new AbortController().signal, 'one');
       if (r && usePlay.getState().frame !== null && !usePlay.getState().playing && this.scrubbing.want === null)
         this.view?.draw(r, f);
     }
@@ -276,7 +286,7 @@ class Player {
       }
       asked.set(
         next,
-        this.make(next, making.signal, true).then(async () => {
+        this.make(next, making.signal, 'playing').then(async () => {
           // A failure must not spin.
           if (!this.made.has(next)) await new Promise((r) => setTimeout(r, 30));
           asked.delete(next);
@@ -285,18 +295,42 @@ class Player {
       if (asked.size >= AT_ONCE) await Promise.race(asked.values());
     }
   }
-  private async make(frame: number, signal: AbortSignal, ahead: boolean): Promise<RenderReply | null> {
+  /** Something changed: what was prepared for rest ends, and begins again once nothing changes any more. */
+  private rest(): void {
+    clearTimeout(this.resting);
+    this.preparing?.abort();
+    this.preparing = null;
+    if (this.view && !usePlay.getState().playing) this.resting = setTimeout(() => void this.prepare(), REST_MS);
+  }
+  private async prepare(): Promise<void> {
+    const v = this.view;
+    if (!v || v.range.last <= v.range.first) return;
+    const { signal } = (this.preparing = new AbortController());
+    const { loop, frame } = usePlay.getState();
+    let left = PREPARED;
+    for (const f of upcoming(frame ?? useSession.getState().frame, 1, v.range, loop)) {
+      if (left-- < 0 || signal.aborted) return;
+      // What cannot be made is said when somebody asks for it.
+      if (!(await this.make(f, signal, 'rest'))) return;
+    }
+  }
+  /** For whom: the round that is played, one frame that a hand is on, or nobody yet. */
+  private async make(
+    frame: number,
+    signal: AbortSignal,
+    whom: 'playing' | 'one' | 'rest',
+  ): Promise<RenderReply | null> {
     const v = this.view;
     if (!v || signal.aborted) return null;
     const there = this.made.get(frame);
     if (there) return there;
     const { base } = this;
     const t0 = performance.now();
-    const scopes = t0 - this.scopesAt > SCOPES_MS;
+    const scopes = whom !== 'rest' && t0 - this.scopesAt > SCOPES_MS;
     if (scopes) this.scopesAt = t0;
     const q = v.request(frame);
     const { speed, loop } = usePlay.getState();
-    if (ahead) {
+    if (whom === 'playing') {
       // In the order that they are due, this one first: a frame that is asked for after its successors makes the
       // decoder go back to a key frame, for longer than all of them take.
       let k = 0;
@@ -307,22 +341,23 @@ class Player {
       }
     }
     try {
-      const r = await engine().play({ ...q, quality: 'draft', scopes: scopes ? q.scopes : [] }, signal);
+      const request: RenderRequest = { ...q, quality: 'draft', scopes: scopes ? q.scopes : [] };
+      const r = await (whom === 'rest' ? engine().prepare(request, signal) : engine().play(request, signal));
       if (base !== this.base) return null;
       const { first, last } = v.range;
       const whole = (last - first + 1) * r.rgba.byteLength;
       this.made.most = whole <= WHOLE_BYTES ? WHOLE_BYTES : MADE_BYTES;
       this.made.put(frame, r, r.rgba.byteLength, usePlay.getState().frame ?? frame);
-      // From where it could begin: behind another it waited.
+      // From where it could begin: behind another it waited. At rest everything goes first.
       const now = performance.now();
-      this.msPerFrame += 0.2 * (now - Math.max(t0, this.madeAt) - this.msPerFrame);
+      if (whom !== 'rest') this.msPerFrame += 0.2 * (now - Math.max(t0, this.madeAt) - this.msPerFrame);
       this.madeAt = now;
       this.fits = this.made.room(r.rgba.byteLength);
       this.tellMade();
       return r;
     } catch (e) {
       const gone = signal.aborted || e instanceof Replaced || (e instanceof EngineError && e.reply.code === 'stale');
-      if (!gone) {
+      if (!gone && whom !== 'rest') {
         this.stop();
         sayError(`Frame ${frame} could not be shown: ${wordsOf(e)}`);
       }
