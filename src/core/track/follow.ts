@@ -195,8 +195,8 @@ export class Follower {
       const { grey, inside } = warped(frame, local, win);
       const to = pyramid(grey, LEVELS);
       // The second time it lies near already.
-      const how = { fine, ...(fine ? { within: BACK } : {}), ...(round > 0 ? { levels: 1 } : {}) };
-      const found = findPoints(levels, to, points, how);
+      const search = { fine, ...(fine ? { within: BACK } : {}), ...(round > 0 ? { levels: 1 } : {}) };
+      const found = findPoints(levels, to, points, search);
       const pairs: Pair[] = [];
       points.forEach((p, i) => {
         const q = found[i];
