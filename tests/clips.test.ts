@@ -42,7 +42,7 @@ describe('what a clip says of itself', () => {
   it.each([
     ['vp9.webm', 'VP9', 8, hd, ['siting']],
     ['vp9-10.webm', 'VP9', 10, hd, ['siting']],
-    ['vp9-444.webm', 'VP9', 8, hd, ['siting']],
+    ['vp9-alpha.webm', 'VP9', 8, hd, ['siting']],
     ['vp8.webm', 'VP8', 8, { ...hd, matrix: 'bt601' }, ['matrix', 'range', 'siting', 'primaries', 'transfer']],
     ['h264-b.mp4', 'H.264', 8, hd, ['siting']],
     ['h264-10.mp4', 'H.264', 10, hd, ['siting']],
@@ -62,12 +62,16 @@ describe('what a clip says of itself', () => {
     const wide = await info('h264-wide.mp4');
     expect(wide).toMatchObject({ width: 96, height: 64, pixelAspect: [2, 1] });
     expect(wide.notes.join()).toContain('2:1 wide and are shown so');
+    expect((await info('vp9-alpha.webm')).notes.join()).toContain('transparency is left out');
+    // A sample of chroma at every pixel lies nowhere else.
+    expect(await info('vp9-444.webm')).toMatchObject({ meaning: hd, guessed: [], notes: [] });
     expect((await info('with-sound.webm')).audio).toEqual({ codec: 'opus' });
   });
   it.each([
     ['h264-interlaced.mp4', /interlaced.*Make it progressive/],
     ['sound.webm', /sound and no picture/],
     ['mpeg4.mp4', /does not decode.*Convert/],
+    ['h264-ycgco.mp4', /colour matrix is of the kind 8.*Convert/],
   ])('%s is refused with a remedy', async (name, said) => {
     const warn = vi.spyOn(console, 'warn').mockImplementation(() => {});
     await expect(openFrames(join(clipDir, name))).rejects.toThrow(said);

@@ -17,10 +17,16 @@ import type { ClipInfo } from '../media/picture';
 import { soundTitle } from '../media/soundTitle';
 import { WHOLE_BYTES } from '../media/fingerprint';
 import { runOf } from '../media/sequence';
+import { sniff, SNIFFED, sniffClip } from '../media/sniff';
 import type { Run } from '../media/sequence';
 import { useDoc, useSession } from './store';
 
-export const isClip = (name: string): boolean => /\.(mp4|m4v|mov|webm|mkv)$/i.test(name);
+/** By what the file begins with, and by its name where that tells nothing. */
+export async function isClip(file: File): Promise<boolean> {
+  const head = new Uint8Array(await file.slice(0, SNIFFED).arrayBuffer());
+  if (sniffClip(head)) return true;
+  return !sniff(head) && /\.(mp4|m4v|mov|webm|mkv)$/i.test(file.name);
+}
 
 /** How an import tells where it is: the stage, and a word about it. */
 export interface Progress {

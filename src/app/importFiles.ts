@@ -79,12 +79,13 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
     if (job.abort.signal.aborted) throw new Cancelled();
   };
   stop();
-  if (file.size > MAX_FILE_BYTES && !isClip(file.name))
+  const clip = await isClip(file);
+  if (file.size > MAX_FILE_BYTES && !clip)
     throw new Error(
       `the file has ${Math.round(file.size / 2 ** 20)} MB, more than ${MAX_FILE_BYTES / 2 ** 20}. Save ` +
         `it smaller and import that.`,
     );
-  if (isClip(file.name)) {
+  if (clip) {
     const came = await keeping(() => importClip(file, progressOf(job)));
     if (!came) {
       update(job.id, { stage: 'done', message: '' });

@@ -51,9 +51,9 @@ async function ofPictures(title: string, list: readonly File[]): Promise<Found> 
   };
   return { media, files, alpha: first.alpha };
 }
-function find(list: readonly File[]): Promise<Found> {
+async function find(list: readonly File[]): Promise<Found> {
   const [one] = list;
-  if (list.length === 1 && one) return isClip(one.name) ? ofClip(one) : ofPictures(one.name, [one]);
+  if (list.length === 1 && one) return (await isClip(one)) ? ofClip(one) : ofPictures(one.name, [one]);
   const run = findSequence(list);
   if (!run)
     throw new Error(

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { bitsOf, layoutOf, matrixOf, rateOfTimes } from './clip';
-import { mp4Facts, readSps, webmFacts } from './container';
+import { mp4Facts, webmFacts } from './container';
 import { runOf } from './sequence';
 
 const bytes = (...parts: (number | string | number[] | Uint8Array)[]): Uint8Array =>
@@ -75,44 +75,6 @@ describe('what an MP4 says', () => {
     expect(await mp4Facts(new Blob([bytes('nonsense')] as BlobPart[]))).toMatchObject({ edits: 0, matrix: null });
     const whole = new Uint8Array(await mp4([box('colr', 'nclx', u16(9), u16(16), u16(9), 0x80)]).arrayBuffer());
     for (let n = 0; n < whole.length; n += 7) await mp4Facts(new Blob([whole.subarray(0, n)]));
-  });
-});
-
-/** Bits to bytes, as a NAL unit with its header. */
-const nal = (bits: string): Uint8Array => {
-  const b = `${bits}1`.padEnd(Math.ceil((bits.length + 1) / 8) * 8, '0');
-  return bytes(0x67, ...(b.match(/.{8}/g) ?? []).map((x) => parseInt(x, 2)));
-};
-const ue = (n: number): string => {
-  const x = (n + 1).toString(2);
-  return '0'.repeat(x.length - 1) + x;
-};
-const sps = (progressive: boolean, vui: string): Uint8Array =>
-  nal(
-    // Main profile, level 4; set 0, frame numbers of 4 bits, order type 0 of 4 bits, 1 reference, no gaps, 40 x 30.
-    '01001101' +
-      '00000000' +
-      '00101000' +
-      ue(0) +
-      ue(0) +
-      ue(0) +
-      ue(0) +
-      ue(1) +
-      '0' +
-      ue(39) +
-      ue(29) +
-      (progressive ? '1' : '00') +
-      '1' +
-      '0' +
-      vui,
-  );
-describe('a parameter set of H.264 (ITU-T H.264, 7.3.2.1)', () => {
-  it('says whether frames are whole, and where chroma lies', () => {
-    expect(readSps(sps(true, '0'))).toEqual({ interlaced: false, siting: null });
-    expect(readSps(sps(false, '0')).interlaced).toBe(true);
-    // No aspect, no overscan, no signal type, chroma at the left top (type 2).
-    expect(readSps(sps(true, `1000 1${ue(2)}${ue(2)}`.replaceAll(' ', ''))).siting).toBe('topLeft');
-    expect(() => readSps(bytes(0x67, 77))).toThrow(RangeError);
   });
 });
 

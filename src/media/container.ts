@@ -1,7 +1,7 @@
 /**
  * What a clip's file says beside what its demuxer tells: colour code points as numbers, places of chroma, interlaced
- * fields, edits, timecode. ISO/IEC 14496-12 and -15 (MP4), QuickTime (timecode), RFC 9559 (Matroska, WebM), ITU-T H.264
- * 7.3.2.1 and annex E, VP Codec ISO binding, AV1 ISO binding. Reads the part that describes, never the pictures.
+ * fields, edits, timecode. ISO/IEC 14496-12 and -15 (MP4), QuickTime (timecode), RFC 9559 (Matroska, WebM), VP Codec ISO
+ * binding, AV1 ISO binding. Reads the part that describes; what the pictures say: bitstream.ts.
  */
 import type { Siting } from '../core/color/yuv';
 
@@ -60,87 +60,6 @@ const find = (v: DataView, b: Box | undefined, ...path: string[]): Box | undefin
   return at;
 };
 
-/** Bits of a sequence parameter set, without the bytes that keep start codes apart. */
-class Bits {
-  private at = 0;
-  private readonly bytes: number[];
-  constructor(nal: Uint8Array) {
-    this.bytes = [...nal].filter((x, i) => !(x === 3 && nal[i - 1] === 0 && nal[i - 2] === 0));
-  }
-  one(): number {
-    const byte = this.bytes[this.at >> 3];
-    if (byte === undefined) throw new RangeError('The parameter set ends too early');
-    return (byte >> (7 - (this.at++ & 7))) & 1;
-  }
-  take(n: number): number {
-    let v = 0;
-    for (let i = 0; i < n; i++) v = v * 2 + this.one();
-    return v;
-  }
-  /** Exponential Golomb, unsigned and signed. */
-  ue(): number {
-    let zeros = 0;
-    while (this.one() === 0) if (++zeros > 31) throw new RangeError('The parameter set is damaged');
-    return 2 ** zeros - 1 + this.take(zeros);
-  }
-  se(): number {
-    const k = this.ue();
-    return k & 1 ? (k + 1) / 2 : -k / 2;
-  }
-}
-/** Fields and chroma of an H.264 sequence parameter set (its NAL unit, header byte included). */
-export function readSps(nal: Uint8Array): { interlaced: boolean; siting: Siting | null } {
-  const b = new Bits(nal.subarray(1));
-  const profile = b.take(8);
-  b.take(16);
-  b.ue();
-  if ([100, 110, 122, 244, 44, 83, 86, 118, 128, 138, 139, 134, 135].includes(profile)) {
-    const chroma = b.ue();
-    if (chroma === 3) b.one();
-    b.ue();
-    b.ue();
-    b.one();
-    if (b.one())
-      for (let i = 0; i < (chroma === 3 ? 12 : 8); i++)
-        if (b.one()) {
-          let last = 8;
-          let next = 8;
-          for (let j = 0; j < (i < 6 ? 16 : 64); j++) {
-            if (next !== 0) next = (last + b.se() + 256) % 256;
-            last = next === 0 ? last : next;
-          }
-        }
-  }
-  b.ue();
-  const order = b.ue();
-  if (order === 0) b.ue();
-  else if (order === 1) {
-    b.one();
-    b.se();
-    b.se();
-    for (let i = b.ue(); i > 0; i--) b.se();
-  }
-  b.ue();
-  b.one();
-  b.ue();
-  b.ue();
-  const interlaced = b.one() === 0;
-  if (interlaced) b.one();
-  b.one();
-  if (b.one()) for (let i = 0; i < 4; i++) b.ue();
-  let siting: Siting | null = null;
-  if (b.one()) {
-    if (b.one() && b.take(8) === 255) b.take(32);
-    if (b.one()) b.one();
-    if (b.one()) {
-      b.take(4);
-      if (b.one()) b.take(24);
-    }
-    if (b.one()) siting = (['left', 'centre', 'topLeft'] as const)[b.ue()] ?? null;
-  }
-  return { interlaced, siting };
-}
-
 /** The description of an MP4 or QuickTime file. `file` is asked for a timecode's first number. */
 export async function mp4Facts(file: Blob): Promise<ContainerFacts> {
   let moov: DataView | null = null;
@@ -192,16 +111,6 @@ export async function mp4Facts(file: Blob): Promise<ContainerFacts> {
       } else if (b.type === 'av1C') {
         const place = v.getUint8(b.at + 2) & 3;
         if (place === 1 || place === 2) facts.siting = place === 1 ? 'left' : 'topLeft';
-      } else if (b.type === 'avcC' && b.end > b.at + 8) {
-        const n = v.getUint16(b.at + 6);
-        const sps = new Uint8Array(v.buffer, b.at + 8, Math.max(0, Math.min(n, b.end - b.at - 8)));
-        try {
-          const read = readSps(sps);
-          facts.interlaced ||= read.interlaced;
-          facts.siting = read.siting;
-        } catch (e) {
-          console.warn('The parameter set of a clip could not be read:', e);
-        }
       }
     }
   facts.timecode = await timecodeOf(

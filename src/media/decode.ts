@@ -7,34 +7,12 @@ import { toMeaning } from './cicp';
 import { knownProfile, readProfile, tablesToSrgb, toSrgb } from './icc';
 import { resolveEncoding } from '../core/color/encodings';
 import { defaultDecode, MAX_FILE_BYTES, MediaError } from './picture';
+import { sniff } from './sniff';
 import type { DecodedPicture, DecodeOptions, Raw, Samples, StillFormat } from './picture';
 
 export { MAX_FILE_BYTES, MAX_PIXELS, MAX_SIDE, MediaError } from './picture';
 export type { DecodedPicture, DecodeOptions, MediaErrorCode } from './picture';
 
-const starts = (b: Uint8Array, at: number, ...v: number[]): boolean => v.every((x, i) => b[at + i] === x);
-const text = (b: Uint8Array, at: number, n: number): string => String.fromCharCode(...b.subarray(at, at + n));
-/** By its first bytes; null for anything else. */
-export function sniff(b: Uint8Array): StillFormat | null {
-  if (starts(b, 0, 0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) return 'png';
-  if (starts(b, 0, 0xff, 0xd8, 0xff)) return 'jpeg';
-  if (
-    starts(b, 0, 0x49, 0x49, 0x2a, 0) ||
-    starts(b, 0, 0x4d, 0x4d, 0, 0x2a) ||
-    starts(b, 0, 0x49, 0x49, 0x2b, 0) ||
-    starts(b, 0, 0x4d, 0x4d, 0, 0x2b)
-  )
-    return 'tiff';
-  if (starts(b, 0, 0x76, 0x2f, 0x31, 0x01)) return 'exr';
-  if (text(b, 0, 4) === 'RIFF' && text(b, 8, 4) === 'WEBP') return 'webp';
-  if (
-    text(b, 4, 4) === 'ftyp' &&
-    ['avif', 'avis', 'mif1', 'miaf'].includes(text(b, 8, 4)) &&
-    text(b, 8, 40).includes('avif')
-  )
-    return 'avif';
-  return null;
-}
 /** Read when a file of the kind comes: the readers are large. */
 const readers: Record<StillFormat, () => Promise<(b: Uint8Array) => Raw | Promise<Raw>>> = {
   png: async () => (await import('./formats/png')).png,
@@ -44,7 +22,7 @@ const readers: Record<StillFormat, () => Promise<(b: Uint8Array) => Raw | Promis
   webp: async () => (await import('./formats/webp')).webp,
   avif: async () => (await import('./formats/avif')).avif,
 };
-const FORMATS = 'Rowanleaf opens PNG, JPEG, TIFF, EXR, WebP and AVIF';
+const FORMATS = 'Rowanleaf opens PNG, JPEG, TIFF, EXR, WebP and AVIF pictures, and MP4, MOV, WebM and MKV clips';
 
 type Maker = new (n: number) => Samples;
 /** Turned upright by EXIF orientation 1 to 8 (CIPA DC-008, table of tag 0x0112). */
@@ -232,7 +210,7 @@ export async function decodeStill(given: Uint8Array, options: Partial<DecodeOpti
   if (!kind)
     throw new MediaError(
       'unknown',
-      'it is not a picture that can be opened here',
+      'it is neither a picture nor a clip that can be opened here',
       `${FORMATS}: save it as one of these.`,
     );
   const raw = await (await readers[kind]())(bytes);

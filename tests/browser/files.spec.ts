@@ -30,7 +30,7 @@ test('own pictures come in by button and by dropping; bad ones are named and dis
     ]);
   for (const [name, why] of [
     ['empty.png', 'the file is empty'],
-    ['text.png', 'not a picture that can be opened'],
+    ['text.png', 'neither a picture nor a clip that can be opened'],
     ['cut.png', 'damaged or cut off'],
   ])
     await expect(page.getByRole('alert').filter({ hasText: name! })).toContainText(why!);
