@@ -4,6 +4,7 @@
  */
 import { EncodedPacketSink, BlobSource, Input, MATROSKA, MP4, QTFF, VideoSampleSink, WEBM } from 'mediabunny';
 import type { EncodedPacket, InputVideoTrack, VideoSample } from 'mediabunny';
+import { encodings } from '../core/color/encodings';
 import { matrixTitles, turnYuv } from '../core/color/yuv';
 import type { MatrixId, YuvMeaning, YuvPlanes } from '../core/color/yuv';
 import { beforeRounding } from './aspect';
@@ -352,7 +353,11 @@ async function infoOf(
   if (p === null) guessed.push('primaries');
   if (t === null) guessed.push('transfer');
   const meaning = fromCicp(p ?? 1, t ?? 1);
-  if (meaning.convert) notes.push(`its primaries and curve (${meaning.convert.what}) are taken as ${meaning.encoding}`);
+  if (meaning.convert)
+    notes.push(
+      `its primaries and curve (${meaning.convert.what}) are taken as ${encodings[meaning.encoding].title}, ` +
+        'without converting them',
+    );
   const taken: Record<ClipInfo['guessed'][number], string> = {
     matrix: `its colour matrix (taken as ${matrixTitles[matrix]})`,
     range: `its range (taken as ${full ? 'full' : 'narrow'})`,
