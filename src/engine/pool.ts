@@ -205,16 +205,30 @@ export class SharedPool extends CpuPool {
   }
 }
 
-/** Helper's side: waits for tickets and works until told to stop. Blocks the thread it runs on. */
-export function serveBands(ctx: Ctx, control: SharedArrayBuffer, thread: number): void {
+/**
+ * Helper's side: waits for tickets and works until told to stop. Blocks the thread it runs on.
+ *
+ * @param idle what it does a step of while nobody has wanted it for so many ms; a ticket waits for no more than one
+ */
+export function serveBands(
+  ctx: Ctx,
+  control: SharedArrayBuffer,
+  thread: number,
+  idle?: { afterMs: number; work: Iterator<void> },
+): void {
   const c = controlViews(control);
   let seen = 0;
+  let left = idle?.work ?? null;
+  let resting = false;
   while (!Atomics.load(c.i32, 6)) {
     const ticket = Atomics.load(c.i32, 0);
     if (ticket === seen) {
-      Atomics.wait(c.i32, 0, seen, 60_000);
+      if (resting && left) {
+        if (left.next().done) left = null;
+      } else resting = Atomics.wait(c.i32, 0, seen, left ? idle!.afterMs : 60_000) === 'timed-out';
       continue;
     }
+    resting = false;
     seen = ticket;
     work(c, ctx, ticket, thread);
   }

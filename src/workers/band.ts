@@ -2,6 +2,7 @@
 import { startTwins } from '../engine/twins';
 import { wasmKernels } from '../engine/kernels';
 import { serveBands } from '../engine/pool';
+import { QUIET_MS, warmUp } from '../engine/warmUp';
 import type { HelperInit } from '../engine/host';
 import { holdLife } from '../protocol/alive';
 
@@ -15,5 +16,5 @@ self.onmessage = async ({ data }: MessageEvent<BandInit>) => {
     startTwins(data.plain),
   ]);
   (self as unknown as { postMessage(m: unknown, t?: Transferable[]): void }).postMessage(held);
-  serveBands({ memory: data.memory, kernels }, data.control, data.thread);
+  serveBands({ memory: data.memory, kernels }, data.control, data.thread, { afterMs: QUIET_MS, work: warmUp() });
 };

@@ -1,5 +1,6 @@
 /** The engine's thread: sets up memory, kernels and helpers, then answers requests. */
 import { createHost } from '../engine/host';
+import { QUIET_MS, warmUp } from '../engine/warmUp';
 import type { HelperInit } from '../engine/host';
 import type { BandInit } from './band';
 import { holdLife } from '../protocol/alive';
@@ -22,6 +23,17 @@ const startHelper = (init: HelperInit): Promise<void> =>
     w.postMessage({ ...init, life } satisfies BandInit);
   });
 
+/** Steps that are made while nothing is asked for, one after another; whatever comes lies between two of them. */
+const idle = warmUp();
+let resting: ReturnType<typeof setTimeout> | undefined;
+let asked = 0;
+function rest(ms: number): void {
+  clearTimeout(resting);
+  resting = setTimeout(() => {
+    if (!idle.next().done) rest(0);
+  }, ms);
+}
+
 let host: ReturnType<typeof createHost> | null = null;
 self.onmessage = ({ data }: MessageEvent<InitMessage | RequestMessage>) => {
   if (data.name === 'init') {
@@ -34,8 +46,11 @@ self.onmessage = ({ data }: MessageEvent<InitMessage | RequestMessage>) => {
     );
     return;
   }
+  clearTimeout(resting);
+  asked++;
   void host?.then(async (h) => {
     const { reply, transfer } = await h.answer(data);
     scope.postMessage(reply, transfer);
+    if (--asked === 0) rest(QUIET_MS);
   });
 };

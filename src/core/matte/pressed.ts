@@ -10,6 +10,7 @@ import type { Guess } from './sizes';
 import type { Marks, SmallPicture } from './spread';
 import { twoThings } from './twoThings';
 import { ONE, seen, worths } from './worth';
+import type { Seen } from './worth';
 
 /** By the press alone colours may differ so much; at each size what is found teaches the rest. */
 const OPEN_AT_SIZES = 2;
@@ -95,8 +96,12 @@ function isClear(half: SmallPicture, grown: Uint8Array): boolean {
   const { edge, weak, around } = seen(half, grown);
   return edge >= CLEAR.edge && weak <= CLEAR.weak && around <= CLEAR.around;
 }
-/** Guesses at some of SIZES. */
-export function guesses(q: Press, { sizes, anyLight }: Piece, before = false): Guess[] {
+/**
+ * Guesses at some of SIZES.
+ *
+ * @param wanted asked before each size
+ */
+export function guesses(q: Press, { sizes, anyLight }: Piece, before = false, wanted?: () => boolean): Guess[] {
   const first = (copy: SmallPicture, at: Marks): Float32Array => {
     const looks = looksOf(copy);
     const pressed = indicesOf(at);
@@ -105,17 +110,23 @@ export function guesses(q: Press, { sizes, anyLight }: Piece, before = false): G
     const model = anyLight ? inAnyLight(fitted) : fitted;
     return copy.L.map((_, i) => skinAt(model, looks.light[i]!, looks.sat[i]!, looks.hue[i]!));
   };
-  return atSizes(q.p, halved(q.p), q.marks, q.inside, first, q.share, !before, sizes);
+  return atSizes(q.p, halved(q.p), q.marks, q.inside, first, q.share, !before, sizes, wanted);
+}
+/** What is to be seen of a mask of the copy half as wide, or null where it is no thing; `settled` needs it of each. */
+export function looksLike(q: Press, mask: Uint8Array): Seen | null {
+  const { half, pressed } = copyOf(q);
+  const inside = q.inside && halvedMarks(q.inside, q.p.w, q.p.h);
+  return count(mask) < Math.max(1, NO_THING * pressed) ? null : seen(half, mask, inside);
 }
 /** A guess on the whole picture. */
 const laid = (q: Press, guess: Guess): Uint8Array =>
   carved(q.p, q.marks, laidAt(q.p, q.marks, q.inside, halved(q.p), guess));
 /** The guess that is taken of those that are compared with each other; null: what grew. */
-function compared(q: Press, grown: Uint8Array, list: readonly Guess[]): Guess | null {
+function compared(q: Press, grown: Uint8Array, list: readonly Guess[], known: readonly (Seen | null)[]): Guess | null {
   const { half, pressed } = copyOf(q);
   const masks = [grown, ...list.map((g) => g.mask)];
   const inside = q.inside && halvedMarks(q.inside, q.p.w, q.p.h);
-  const worth = worths(half, masks, NO_THING * pressed, inside).map((v, k) => v - asMuch(masks[k]!, q.share));
+  const worth = worths(half, masks, NO_THING * pressed, inside, known).map((v, k) => v - asMuch(masks[k]!, q.share));
   let best = 0;
   for (let k = 1; k < worth.length; k++) if (worth[k]! > worth[best]!) best = k;
   return best === 0 || alike(masks[best]!, grown) >= AS_GROWN ? null : list[best - 1]!;
@@ -136,9 +147,18 @@ function taken(q: Press, grown: Uint8Array, list: readonly Guess[], weigh: typeo
   for (const [k, guess] of list.entries()) if (worth[k + 1]! > most) [best, most] = [guess, worth[k + 1]!];
   return best && laid(q, best);
 }
-/** What is taken of what grew and of the guesses; none where what grew is clear. */
-export function settled(q: Press, grown: Uint8Array, list: readonly Guess[]): Uint8Array {
-  const best = list.length === 0 || q.asOne ? null : compared(q, grown, list);
+/**
+ * What is taken of what grew and of the guesses; none where what grew is clear.
+ *
+ * @param known what was seen of what grew and of each guess already
+ */
+export function settled(
+  q: Press,
+  grown: Uint8Array,
+  list: readonly Guess[],
+  known: readonly (Seen | null)[] = [],
+): Uint8Array {
+  const best = list.length === 0 || q.asOne ? null : compared(q, grown, list, known);
   const found = best ? laid(q, best) : list.length > 0 && q.asOne ? taken(q, grown, list, AS_ONE) : null;
   return found ?? atRim(q.p, halved(q.p), grown, q.marks, q.inside);
 }

@@ -104,11 +104,22 @@ export function doubled<T extends Uint8Array | Float32Array>(m: T, w: number, h:
   return out;
 }
 
+const grounds = new WeakMap<SmallPicture, Ground>();
+const equal = (a: Uint8Array | null, b: Uint8Array | null): boolean => {
+  if (a === null || b === null) return a === b;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return a.length === b.length;
+};
+/** Of each picture the last one is kept: guesses of one press ask the same. */
 function groundOf(p: SmallPicture, marks: Marks, inside: Uint8Array | null): Ground {
+  const known = grounds.get(p);
+  if (known && equal(known.marks, marks) && equal(known.inside, inside)) return known;
   const by = differences(p);
   const pressed: number[] = [];
   for (let i = 0; i < marks.length; i++) if (marks[i] === 1) pressed.push(i);
-  return { p, marks, inside, part: partingCosts(p, by, textureOf(p, by, marks)), pressed };
+  const ground = { p, marks, inside, part: partingCosts(p, by, textureOf(p, by, marks)), pressed };
+  grounds.set(p, ground);
+  return ground;
 }
 
 /** What discs about some middles reach, with every mark that is kept. */
@@ -269,6 +280,7 @@ function whole({ box, mask }: Pick<Found, 'box' | 'mask'>, w: number, h: number)
  * @param quick a border that was laid on the smallest copy is only laid anew about itself, and what another size found
  *   as well is found once; not so before version 4 of the operation
  * @param sizes some of SIZES: those below COARSE, and those from there on, know nothing of each other
+ * @param wanted asked before each size: no more are looked at once nobody wants them
  * @returns from the smallest disc to the largest; none where the copies show no press
  */
 export function atSizes(
@@ -280,6 +292,7 @@ export function atSizes(
   share = 0,
   quick = true,
   sizes = SIZES,
+  wanted = (): boolean => true,
 ): Guess[] {
   const halfMarks = halvedMarks(marks, p.w, p.h);
   const halfInside = inside && halvedMarks(inside, p.w, p.h);
@@ -297,6 +310,7 @@ export function atSizes(
   const tried = sizes.filter((size) => share === 0 || Math.abs(Math.log(size / round)) < NEAR);
   let before: Uint8Array | null = null;
   return tried.flatMap((size): Guess[] => {
+    if (!wanted()) return [];
     const rough = size < COARSE ? small : seen.at(-1)!;
     const s = size * Math.max(rough.p.w, rough.p.h);
     const least = SHRUNK * rough.pressed.length;

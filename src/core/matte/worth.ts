@@ -126,6 +126,8 @@ function coloursOf(p: SmallPicture, whole: Uint8Array, of: Reach): Pick<Seen, 'a
   const dark = at.filter((i) => looks.light[i]! < lit - LIGHT.far).length;
   return { around: about > 0 ? like / about : 0, dark: dark / at.length };
 }
+/** The numbers of `Seen`, in this order. */
+export const SEEN = ['edge', 'weak', 'rim', 'torn', 'long', 'tall', 'around', 'dark'] as const satisfies (keyof Seen)[];
 /**
  * @param m 1 inside, at least one pixel
  * @param inside the shape that it lies in, 1 inside; null: none
@@ -139,6 +141,7 @@ export function seen(p: SmallPicture, m: Uint8Array, inside: Uint8Array | null =
  * @param masks what grew from the press, then guesses; 1 inside
  * @param least a mask of fewer pixels is no thing
  * @param inside the shape that they lie in, 1 inside; null: none
+ * @param known what was seen of some of them already
  * @returns of each how much it looks like what was pressed, -Infinity for what is no thing; only differences mean
  *   anything
  */
@@ -147,6 +150,7 @@ export function worths(
   masks: readonly Uint8Array[],
   least: number,
   inside: Uint8Array | null = null,
+  known: readonly (Seen | null)[] = [],
 ): number[] {
   const shared = common(masks);
   const areas = masks.map((_, k) => shared[k]![k]!);
@@ -155,9 +159,9 @@ export function worths(
   const two = twoThings(p, masks, looksOf(p), least);
   return masks.map((m, k) => {
     if (areas[k]! < Math.max(1, least)) return -Infinity;
-    const own = seen(p, m, inside);
+    const own = known[k] ?? seen(p, m, inside);
     const fills = most === null ? 0 : FILLS.less * Math.max(0, Math.log(most / areas[k]!));
-    const itself = (Object.keys(WEIGH) as (keyof Seen)[]).reduce((sum, q) => sum + WEIGH[q] * own[q], 0);
+    const itself = SEEN.reduce((sum, q) => sum + WEIGH[q] * own[q], 0);
     const found = masks.filter((_, j) => j !== k && areas[j]! >= Math.max(1, least) && alike(j, k) > SAME).length;
     return itself + fills + BESIDE.two * Math.max(0, two[k]! - ONE) + BESIDE.grown * alike(0, k) + BESIDE.again * found;
   });
