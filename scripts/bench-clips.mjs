@@ -213,8 +213,8 @@ try {
     await page.mouse.up();
     console.log(
       `Scrubbing: a picture ${median(firsts).toFixed(0)} ms after a move (worst ${Math.max(...firsts).toFixed(0)}); ` +
-        `to reach 100, the nearest made frame. The frame itself ${median(rests).toFixed(0)} ms after the hand rests (worst ` +
-        `${Math.max(...rests).toFixed(0)}); to reach 300`,
+        `to reach 100, the nearest made frame. The frame itself ${median(rests).toFixed(0)} ms after the hand ` +
+        `rests (worst ${Math.max(...rests).toFixed(0)}); to reach 300`,
     );
   }
   if (!only || only === 'memory') {

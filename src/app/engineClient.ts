@@ -234,14 +234,17 @@ export class EngineClient {
   /**
    * Asks the engine. Figures, thumbnails and jobs give way to the picture and go on afterwards; what has been
    * replaced by a newer question of its kind rejects as stale.
+   *
+   * @param lane in another one than questions of its kind: before anybody asked it is a job
    */
   async request<K extends keyof typeof LANE>(
     name: K,
     body: Requests[K]['in'],
     signal?: AbortSignal,
+    lane: Lane = LANE[name],
   ): Promise<Requests[K]['out']> {
     try {
-      return await this.lanes.ask<Requests[K]['out']>(LANE[name], (stopped) => this.attempt(name, body, stopped), {
+      return await this.lanes.ask<Requests[K]['out']>(lane, (stopped) => this.attempt(name, body, stopped), {
         ...(NEWEST.has(name) ? { name } : {}),
         ...(signal ? { signal } : {}),
       });

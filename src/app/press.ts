@@ -79,23 +79,71 @@ export function pressedCorrection(
     adjustments: [],
   };
 }
-function ask(shot: ShotRecord, c: CorrectionRecord, strengthPct: number): Promise<Found | undefined | null> {
+function questionOf(shot: ShotRecord, c: CorrectionRecord, strengthPct: number): Requests['skinPress']['in'] {
   const { records } = useDoc.getState();
-  return guard('The skin was not found', () =>
-    engine().request('skinPress', {
-      // Before what a scene does, as it will stand.
-      shot: shotState(put(c)(records), shot),
-      correction: c.id,
-      kind: 'balance',
-      strength: strengthPct / 100,
-      skinLineDeg: projectOf(records)?.skinLineDeg ?? 123,
-      bits: useSession.getState().bits,
-    }),
-  );
+  return {
+    // Before what a scene does, as it will stand.
+    shot: shotState(put(c)(records), shot),
+    correction: c.id,
+    kind: 'balance',
+    strength: strengthPct / 100,
+    skinLineDeg: projectOf(records)?.skinLineDeg ?? 123,
+    bits: useSession.getState().bits,
+  };
 }
+const saidNotFound = <T>(work: () => Promise<T>): Promise<T | null> => guard('The skin was not found', work);
+const ask = (shot: ShotRecord, c: CorrectionRecord, strengthPct: number): Promise<Found | null> =>
+  saidNotFound(() => engine().request('skinPress', questionOf(shot, c, strengthPct)));
 function show(press: Press | null): void {
   usePress.setState({ press, asking: false });
   useLive.setState({ trial: press?.correction ?? null });
+}
+
+/** A press at a place as it would be made now. */
+function pressAt(shot: ShotRecord, media: MediaRecord, at: Place): CorrectionRecord {
+  const names = ownCorrectionsOf(useDoc.getState().records, shot.id).map((x) => x.name);
+  return pressedCorrection(shot, media, at, useSession.getState().frame, freeName('Skin', names));
+}
+/** All that a press depends on, but for its place within the pixel. */
+const about = (shot: ShotRecord, at: Place): unknown[] => {
+  const { frame, bits } = useSession.getState();
+  return [useDoc.getState().records, shot, Math.round(10 * at.x), Math.round(10 * at.y), frame, bits];
+};
+/** What is being looked for where the pointer rests, before anybody has pressed. */
+let ahead: { about: unknown[]; correction: CorrectionRecord; found: Promise<Found>; stop: () => void } | null = null;
+/**
+ * The pointer rests with the tool in hand: what a press there would find is looked for, behind all that anybody waits
+ * for.
+ *
+ * @returns to be called when it has gone
+ */
+export function lookAhead(shot: ShotRecord, media: MediaRecord, at: Place): () => void {
+  ahead?.stop();
+  const correction = pressAt(shot, media, at);
+  const control = new AbortController();
+  const found = engine().request('skinPress', questionOf(shot, correction, 100), control.signal, 'jobs');
+  // Whoever presses there hears of it.
+  found.catch(() => {});
+  const mine = {
+    about: about(shot, at),
+    correction,
+    found,
+    stop: () => {
+      if (ahead !== mine) return;
+      ahead = null;
+      control.abort();
+    },
+  };
+  ahead = mine;
+  return mine.stop;
+}
+/** What was looked for ahead at this very place, of this very document; it is used once. */
+function lookedAhead(shot: ShotRecord, at: Place): typeof ahead {
+  const there = ahead;
+  const now = about(shot, at);
+  if (!there?.about.every((x, i) => x === now[i])) return null;
+  ahead = null;
+  return there;
 }
 
 /** Counts presses: of two that are looked for at once the newer one is shown. */
@@ -104,11 +152,10 @@ let presses = 0;
 export async function pressSkin(shot: ShotRecord, media: MediaRecord, at: Place): Promise<void> {
   leavePress();
   const mine = ++presses;
-  const { frame } = useSession.getState();
-  const names = ownCorrectionsOf(useDoc.getState().records, shot.id).map((x) => x.name);
-  const c = pressedCorrection(shot, media, at, frame, freeName('Skin', names));
+  const before = lookedAhead(shot, at);
+  const c = before?.correction ?? pressAt(shot, media, at);
   usePress.setState({ asking: true });
-  const found = await ask(shot, c, 100);
+  const found = await (before ? saidNotFound(() => before.found) : ask(shot, c, 100));
   // Another one was made meanwhile; or left, by Escape or for another shot.
   if (mine !== presses) return;
   if (!found || useSession.getState().tool !== 'skinPress' || useSession.getState().shot !== shot.id)

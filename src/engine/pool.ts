@@ -18,7 +18,7 @@ export interface Pool {
   /** Scratch for every thread, enough for planes (or a view) of so many bytes. */
   ensureScratch(bytes: number): void;
 }
-type Ctx = Omit<TaskContext, 'scratch' | 'thread'>;
+export type Ctx = Omit<TaskContext, 'scratch' | 'thread'>;
 
 /** Where the coordinator's side of both pools lives: scratch, blocks for the length of a command. */
 abstract class CpuPool implements Pool {

@@ -53,7 +53,7 @@ class Bits {
   }
 }
 
-/** An H.264 sequence parameter set (its NAL unit, header byte included). Throws a RangeError where it ends too early. */
+/** An H.264 sequence parameter set (a NAL unit with its header byte). Throws a RangeError where it ends too early. */
 export function readSps(nal: Uint8Array): BitstreamFacts {
   // Without the bytes that keep start codes apart.
   const b = new Bits(nal.subarray(1).filter((x, i, a) => !(x === 3 && a[i - 1] === 0 && a[i - 2] === 0)));
@@ -202,8 +202,8 @@ export function readAv1(header: Uint8Array): BitstreamFacts {
 }
 
 /**
- * `color_space` of VP9 (7.2.2) as matrices: what it says of primaries and curves is no more than the name of a standard,
- * and a file of other ones has to say one of these as well.
+ * `color_space` of VP9 (7.2.2) as matrices: what it says of primaries and curves is no more than the name of a
+ * standard, and a file of other ones has to say one of these as well.
  */
 const VP9 = [null, 6, 1, 6, 7, 9, null, 0] as const;
 /** The header of a VP9 key frame (6.2). Throws a RangeError where it ends too early or is none. */

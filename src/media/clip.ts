@@ -376,7 +376,8 @@ async function infoOf(
   ).filter(([k]) => ![null, 2].includes(facts[k] as null) && stream[k] !== null && facts[k] !== stream[k]);
   if (apart.length > 0)
     notes.push(
-      `its container and its pictures say different things of its ${apart.map(([, title]) => title).join(', ')}: the container is believed`,
+      `its container and its pictures say different things of its ${apart.map(([, title]) => title).join(', ')}: ` +
+        'the container is believed',
     );
   if (guessed.length > 0)
     notes.push(`the file does not say ${guessed.map((g) => taken[g]).join(', ')}; the conversion has the choices`);

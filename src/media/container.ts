@@ -1,7 +1,7 @@
 /**
  * What a clip's file says beside what its demuxer tells: colour code points as numbers, places of chroma, interlaced
- * fields, edits, timecode. ISO/IEC 14496-12 and -15 (MP4), QuickTime (timecode), RFC 9559 (Matroska, WebM), VP Codec ISO
- * binding, AV1 ISO binding. Reads the part that describes; what the pictures say: bitstream.ts.
+ * fields, edits, timecode. ISO/IEC 14496-12 and -15 (MP4), QuickTime (timecode), RFC 9559 (Matroska, WebM), VP Codec
+ * ISO binding, AV1 ISO binding. Reads the part that describes; what the pictures say: bitstream.ts.
  */
 import type { Siting } from '../core/color/yuv';
 

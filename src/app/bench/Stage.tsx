@@ -65,6 +65,8 @@ const Hint = styled.div`
   max-width: 92%;
   text-align: center;
 `;
+/** A pointer that has not moved for so long rests. */
+const RESTS_MS = 120;
 const FLAT = { position: 'absolute', inset: 0, transformOrigin: '0 0' } as const;
 
 export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRecord; corr: CorrectionRecord | null }) {
@@ -252,7 +254,30 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     }
     asking.current = false;
   };
+  // With a tool in hand that begins where it rests.
+  const resting = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const begun = useRef<{ at: Point; stop: () => void } | null>(null);
+  const rest = (p: Point | null): void => {
+    clearTimeout(resting.current);
+    const { rests } = drawing ?? {};
+    if (!p || !rests || stroke) return;
+    resting.current = setTimeout(() => {
+      begun.current?.stop();
+      begun.current = { at: p, stop: rests(handOf([p])) };
+    }, RESTS_MS);
+  };
+  useEffect(
+    () => () => {
+      clearTimeout(resting.current);
+      begun.current?.stop();
+      begun.current = null;
+    },
+    [tool, shot.id],
+  );
   const hover = (p: Point): void => {
+    // A hand that presses where it rests has not moved: what was begun there is not disturbed.
+    if (begun.current?.at.x === p.x && begun.current.at.y === p.y) return;
+    rest(inside(p) && !dragging ? p : null);
     if (!inside(p) || dragging) {
       want.current = null;
       useLive.setState({ pick: null });
@@ -311,6 +336,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
   };
 
   const down = (e: PointerEvent<HTMLDivElement>): void => {
+    rest(null);
     rect.current = null;
     area.current?.focus({ preventScroll: true });
     if (e.button === 1 || (e.button === 0 && tool === 'none')) {

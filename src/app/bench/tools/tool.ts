@@ -30,6 +30,11 @@ export interface Tool {
    */
   during?(hand: Hand): Promise<OpTerm | null>;
   /**
+   * Called when the hand rests over the picture and has not begun: what it may want next can be begun. What it answers
+   * with is called once the hand rests elsewhere, or has put the tool away.
+   */
+  rests?(hand: Hand): () => void;
+  /**
    * Called when the hand is done. What takes time is asked for first; the document is changed in one go afterwards,
    * so that no gesture stays open meanwhile.
    */
