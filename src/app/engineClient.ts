@@ -5,6 +5,7 @@ import type { DecodedPicture } from '../media/picture';
 import type { FrameSource } from '../media/source';
 import type {
   FrameRef,
+  IdleMessage,
   InitMessage,
   RenderReply,
   RenderRequest,
@@ -163,7 +164,9 @@ export class EngineClient {
     this.up = false;
     this.ready.then(
       () => {
-        if (this.worker === worker) this.up = true;
+        if (this.worker !== worker) return;
+        this.up = true;
+        this.mayIdle(this.idle);
       },
       () => {},
     );
@@ -213,6 +216,13 @@ export class EngineClient {
       this.said(`The engine ${how} and was started again. Nothing is lost.`);
     }
     for (const w of lost) w.fail(restarted());
+  }
+
+  private idle = false;
+  /** Whether it may do what nobody waits for: not while something plays, which needs the machine and asks nothing. */
+  mayIdle(on: boolean): void {
+    this.idle = on;
+    if (this.up) this.worker.postMessage({ id: 0, name: 'idle', on } satisfies IdleMessage);
   }
 
   private async send<K extends RequestName>(

@@ -26,6 +26,8 @@ const BUDGET = 1.2e9;
 
 export interface Host {
   threads: number;
+  /** Whether helpers may do what nobody waits for. */
+  mayIdle(on: boolean): void;
   answer(m: RequestMessage): Promise<{ reply: ReplyMessage; transfer: Transferable[] }>;
 }
 
@@ -181,6 +183,9 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
   let last: Promise<unknown> = Promise.resolve();
   return {
     threads: ev.pool.threads,
+    mayIdle: (on) => {
+      if (ev.pool instanceof SharedPool) ev.pool.mayIdle(on);
+    },
     answer: (m) => {
       const next = last.then(() => one(m));
       last = next;

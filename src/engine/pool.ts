@@ -73,9 +73,10 @@ export class SoloPool extends CpuPool {
 
 /**
  * Layout of the control block (Int32): 0 ticket, 1 bands done, 2 task, 3 rows, 4 bands, 5 failed, 6 stop, 7 next band
- * (ticket in the upper bits); then float64 arguments, then scratch addresses.
+ * (ticket in the upper bits), 8 whether helpers may do idle work; then float64 arguments, then scratch addresses.
  */
 export const CONTROL_INTS = 16;
+const MAY_IDLE = 8;
 export const CONTROL_ARGS = 256;
 export const controlBytes = CONTROL_INTS * 4 + CONTROL_ARGS * 8 + 16 * 8;
 /** Bands per thread. Bands are taken, not dealt: a helper that the system has not woken yet holds nobody up. */
@@ -168,6 +169,10 @@ export class SharedPool extends CpuPool {
   protected override setScratch(s: readonly number[]): void {
     s.forEach((v, i) => (this.c.scratch[i] = v));
   }
+  /** Whether helpers may do what nobody waits for. */
+  mayIdle(on: boolean): void {
+    Atomics.store(this.c.i32, MAY_IDLE, on ? 1 : 0);
+  }
   async run(c: Command): Promise<void> {
     const t = taskOf(c.do);
     const rows = t.rows(c);
@@ -208,7 +213,8 @@ export class SharedPool extends CpuPool {
 /**
  * Helper's side: waits for tickets and works until told to stop. Blocks the thread it runs on.
  *
- * @param idle what it does a step of while nobody has wanted it for so many ms; a ticket waits for no more than one
+ * @param idle what it does a step of while it may (`mayIdle`) and nobody has wanted it for so many ms; a ticket waits
+ *   for no more than one
  */
 export function serveBands(
   ctx: Ctx,
@@ -223,7 +229,7 @@ export function serveBands(
   while (!Atomics.load(c.i32, 6)) {
     const ticket = Atomics.load(c.i32, 0);
     if (ticket === seen) {
-      if (resting && left) {
+      if (resting && left && Atomics.load(c.i32, MAY_IDLE)) {
         if (left.next().done) left = null;
       } else resting = Atomics.wait(c.i32, 0, seen, left ? idle!.afterMs : 60_000) === 'timed-out';
       continue;

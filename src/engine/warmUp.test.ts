@@ -1,3 +1,4 @@
+import { Worker } from 'node:worker_threads';
 import { expect, it } from 'vitest';
 import { controlBytes, controlViews, serveBands } from './pool';
 import type { Ctx } from './pool';
@@ -22,8 +23,23 @@ it('a helper that nobody wants does its steps one after another, after a while, 
       return { done: true, value: undefined };
     },
   };
+  // It may.
+  i32[8] = 1;
   const from = performance.now();
   serveBands({} as Ctx, control, 1, { afterMs: 30, work });
   expect([steps, ends]).toEqual([4, 1]);
   expect(performance.now() - from).toBeGreaterThan(25);
+});
+
+it('a helper that may not does none', async () => {
+  const control = new SharedArrayBuffer(controlBytes);
+  const { i32 } = controlViews(control);
+  const code = `const { workerData: c } = require('worker_threads');
+    setTimeout(() => { Atomics.store(c, 6, 1); Atomics.notify(c, 0); }, 150);`;
+  const ends = new Worker(code, { eval: true, workerData: i32 });
+  let steps = 0;
+  const next = (): IteratorResult<void> => ({ done: ++steps < 0, value: undefined });
+  serveBands({} as Ctx, control, 1, { afterMs: 5, work: { next } });
+  expect(steps).toBe(0);
+  await ends.terminate();
 });

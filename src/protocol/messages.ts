@@ -557,6 +557,12 @@ export interface ErrorReply {
   missing?: FrameRef;
 }
 export type ReplyMessage = { id: number; ok: true; body: unknown } | { id: number; ok: false; error: ErrorReply };
+/** Whether the engine may do what nobody waits for while it is asked nothing; it may not at first. No reply. */
+export interface IdleMessage {
+  id: 0;
+  name: 'idle';
+  on: boolean;
+}
 export interface InitMessage {
   id: 0;
   name: 'init';

@@ -4,7 +4,7 @@ import { QUIET_MS, warmUp } from '../engine/warmUp';
 import type { HelperInit } from '../engine/host';
 import type { BandInit } from './band';
 import { holdLife } from '../protocol/alive';
-import type { InitMessage, RequestMessage } from '../protocol/messages';
+import type { IdleMessage, InitMessage, RequestMessage } from '../protocol/messages';
 
 const scope = self as unknown as { postMessage(m: unknown, t?: Transferable[]): void };
 
@@ -27,15 +27,17 @@ const startHelper = (init: HelperInit): Promise<void> =>
 const idle = warmUp();
 let resting: ReturnType<typeof setTimeout> | undefined;
 let asked = 0;
+let may = false;
 function rest(ms: number): void {
   clearTimeout(resting);
+  if (!may || asked > 0) return;
   resting = setTimeout(() => {
     if (!idle.next().done) rest(0);
   }, ms);
 }
 
 let host: ReturnType<typeof createHost> | null = null;
-self.onmessage = ({ data }: MessageEvent<InitMessage | RequestMessage>) => {
+self.onmessage = ({ data }: MessageEvent<InitMessage | IdleMessage | RequestMessage>) => {
   if (data.name === 'init') {
     host = createHost(data, startHelper);
     const life = `engine ${crypto.randomUUID()}`;
@@ -46,11 +48,18 @@ self.onmessage = ({ data }: MessageEvent<InitMessage | RequestMessage>) => {
     );
     return;
   }
+  if (data.name === 'idle') {
+    may = data.on;
+    void host?.then((h) => h.mayIdle(may));
+    rest(QUIET_MS);
+    return;
+  }
   clearTimeout(resting);
   asked++;
   void host?.then(async (h) => {
     const { reply, transfer } = await h.answer(data);
     scope.postMessage(reply, transfer);
-    if (--asked === 0) rest(QUIET_MS);
+    asked--;
+    rest(QUIET_MS);
   });
 };

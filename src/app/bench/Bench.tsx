@@ -21,7 +21,9 @@ import { Button, IconButton, Select, ToggleButton } from '../../ui/controls';
 import type { FalseColour } from '../../core/view/falseColour';
 import type { Ground } from '../../protocol/messages';
 import { chosenCorrection } from '../actions';
+import { engine } from '../engine';
 import { nothing, useLive } from '../live';
+import { usePlay } from '../player';
 import { useDoc, useSession } from '../store';
 import { Rail } from './Rail';
 import { RegionSentence } from './RegionSentence';
@@ -160,6 +162,16 @@ export default function Bench() {
     if (corr && corr.id !== correction) set({ correction: corr.id });
   }, [corr, correction, set]);
   useBenchKeys(shot ?? null, corr);
+  useEffect(() => {
+    engine().mayIdle(!usePlay.getState().playing);
+    const off = usePlay.subscribe((now, before) => {
+      if (now.playing !== before.playing) engine().mayIdle(!now.playing);
+    });
+    return () => {
+      off();
+      engine().mayIdle(false);
+    };
+  }, []);
   if (!shot || !media)
     return (
       <main style={{ padding: 24 }}>
