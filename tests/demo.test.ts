@@ -246,7 +246,7 @@ describe('command line', () => {
   writeFileSync(join(dir, 'bad.png'), 'no picture');
   it.each<[string[], number, RegExp]>([
     [['measure', '/nowhere.png', '--box', '1,1,1,1'], 2, /cannot be read: check the path/],
-    [['measure', join(dir, 'bad.png'), '--box', '1,1,1,1'], 2, /bad\.png: it is not a picture.*PNG/],
+    [['measure', join(dir, 'bad.png'), '--box', '1,1,1,1'], 2, /bad\.png: it is neither a picture nor a clip.*PNG/],
     [['measure', oven, '--box', '1,2,3'], 2, /--box needs 4 numbers/],
     [['measure', oven, '--box', '1,2,3,x'], 2, /--box needs 4 numbers/],
     [['measure', oven, '--box', '1,2,0,4'], 2, /above 0/],

@@ -341,7 +341,7 @@ describe('broken files', () => {
       'a RIFF that is no WebP',
       () => new Uint8Array(Buffer.from('RIFF\x10\0\0\0WAVEfmt aaaaaaaaaaaaaaaaaaaaaaaaaaaa')),
       'unknown',
-      /not a picture/,
+      /neither a picture nor a clip/,
     ],
     [
       'an AVIF of nothing but its name',

@@ -42,6 +42,6 @@ describe('damaged files', () => {
     expect([q.width, q.height]).toEqual([13, 9]);
     expect(neighbour.toString()).toBe('neighbour');
     expect(small.length).toBe(good.bytes.length);
-    await expect(decodeInThread(Buffer.from('no picture'))).rejects.toThrow(/not a picture/);
+    await expect(decodeInThread(Buffer.from('no picture'))).rejects.toThrow(/neither a picture nor a clip/);
   });
 });
