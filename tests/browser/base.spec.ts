@@ -76,8 +76,17 @@ test(
   async ({ page }) => {
     await openBench(page, 'night-rack');
     await page.keyboard.press('m');
-    await page.getByLabel('Helper', { exact: true }).selectOption('points');
-    await page.getByRole('button', { name: 'Set', exact: true }).click();
+    // What was found for another helper is not to be set while the new one is looked for.
+    const take = page.getByRole('button', { name: 'Set', exact: true });
+    await expect(take).toBeEnabled();
+    const open = await page.getByLabel('Helper', { exact: true }).evaluate(async (el: HTMLSelectElement) => {
+      el.value = 'points';
+      el.dispatchEvent(new Event('change', { bubbles: true }));
+      await new Promise((done) => queueMicrotask(() => done(null)));
+      return !el.parentElement!.querySelector('button')!.disabled;
+    });
+    expect(open).toBe(false);
+    await take.click();
     await expect.poll(() => sentence(page)).toContain('black and white point');
     await page.getByLabel('Add an adjustment').selectOption('exposure');
     const heads = page.locator('section > header[aria-label*="Alt and arrows"]');

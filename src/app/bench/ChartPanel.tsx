@@ -102,9 +102,11 @@ function Placed({ shot, chart, place }: { shot: ShotRecord; chart: ChartRecord; 
   const [fault, setFault] = useState<string | null>(null);
   const [strength, setStrength] = useState(100);
   const [parts, setParts] = useState({ balance: true, levels: true, saturation: true });
-  const [plan, setPlan] = useState<HelperReply | null>(null);
+  const [last, setLast] = useState<{ reply: HelperReply; key: string } | null>(null);
   const wrong = quadFault(chart.corners);
   const key = JSON.stringify([chart, parts, strength]);
+  // What was solved for other parts or another strength is not what would be taken.
+  const plan = last?.key === key ? last.reply : null;
   useEffect(() => {
     if (wrong) return;
     let gone = false;
@@ -129,8 +131,8 @@ function Placed({ shot, chart, place }: { shot: ShotRecord; chart: ChartRecord; 
         task: { kind: 'chart', chart, parts },
       })
       .then(
-        (r) => !gone && setPlan(r),
-        () => !gone && setPlan(null),
+        (r) => !gone && setLast({ reply: r, key }),
+        () => !gone && setLast(null),
       );
     return () => {
       gone = true;

@@ -39,9 +39,13 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
   const [kind, setKind] = useState<Kind>('neutral');
   const [strength, setStrength] = useState(100);
   const [cut, setCut] = useState(0.5);
-  const [plan, setPlan] = useState<HelperReply | null>(null);
+  const [last, setLast] = useState<{ reply: HelperReply; kind: Kind; about: unknown[] } | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const wanted = JSON.stringify([kind, strength, cut, patches]);
+  const wanted = JSON.stringify([corr.id, kind, strength, cut, patches]);
+  // What was found for another question, or before another change, is shown while it is of the same kind, never set.
+  const about = [wanted, corr.adjustments];
+  const plan = last?.kind === kind ? last.reply : null;
+  const ready = last?.about.every((x, i) => x === about[i]) ? last.reply : null;
   useEffect(() => {
     let gone = false;
     const task: HelperTask =
@@ -51,7 +55,7 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
           ? { kind }
           : { kind, lowPct: cut, highPct: 100 - cut, blackPct: 5, whitePct: 95 };
     if (task.kind === 'neutral' && task.patches.length === 0) {
-      setPlan(null);
+      setLast(null);
       setFault(null);
       return;
     }
@@ -65,13 +69,13 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
       .then(
         (r) => {
           if (!gone) {
-            setPlan(r);
+            setLast({ reply: r, kind, about });
             setFault(null);
           }
         },
         (e: unknown) => {
           if (!gone) {
-            setPlan(null);
+            setLast(null);
             setFault(wordsOf(e));
           }
         },
@@ -79,16 +83,16 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
     return () => {
       gone = true;
     };
-    // `wanted` stands for kind, strength, cut and patches.
-  }, [wanted, finals, corr.id, shot]);
+    // `wanted` stands for the correction, kind, strength, cut and patches.
+  }, [wanted, finals, shot]);
   const take = (): void => {
-    if (!plan) return;
+    if (!ready) return;
     editCorrection(corr.id, UNDO[kind], (c) => ({
       ...c,
-      adjustments: plan.adjustments,
+      adjustments: ready.adjustments,
     }));
     sayNews(
-      `${plan.before.toFixed(1)} ${plan.unit} before, ${plan.after.toFixed(1)} after. The values are ` +
+      `${ready.before.toFixed(1)} ${ready.unit} before, ${ready.after.toFixed(1)} after. The values are ` +
         `ordinary ones now.`,
     );
   };
@@ -106,7 +110,7 @@ export function HelperBox({ corr, shot }: { corr: CorrectionRecord; shot: ShotRe
           <option value="light">Light of the picture</option>
           <option value="points">Black and white points</option>
         </Select>
-        <Button look="strong" isDisabled={!plan} onPress={take}>
+        <Button look="strong" isDisabled={!ready} onPress={take}>
           Set
         </Button>
       </Line>
