@@ -1,7 +1,7 @@
 /**
  * What grows over a whole frame is long code that a browser first runs slowly, and quickly only once it has run for a
  * while: a first press took twice as long as a third one. While nobody asks for anything it is run here over a small
- * picture, in steps of some milliseconds; what comes of it is thrown away.
+ * picture, in steps (the first ones of up to 0.1 s); what comes of it is thrown away.
  */
 import { ops } from '../core/ops/registry.gen';
 import { plainContext } from '../core/op/contract';
@@ -9,7 +9,7 @@ import type { FrameRun, Stroke } from '../core/op/contract';
 import { defaultsOf } from '../core/op/params';
 
 const [W, H] = [56, 36];
-/** So often each: where further ones change nothing any more, measured in Chromium 144 (docs/measured.md). */
+/** So often each, a second or two of work: what that gains stands in docs/measured.md; more was not tried. */
 const ROUNDS = 8;
 /** A thread that nobody has asked for so long begins. */
 export const QUIET_MS = 2500;
@@ -58,7 +58,13 @@ export function* warmUp(rounds = ROUNDS): Generator<void, void, void> {
       };
       for (const pass of op.passes(block))
         for (let piece = 0; piece < (pass.pieces ?? 1); piece++) {
-          op.kernels[pass.name]!(block, pass.pieces ? { ...run, y0: piece, y1: piece + 1 } : run);
+          try {
+            op.kernels[pass.name]!(block, pass.pieces ? { ...run, y0: piece, y1: piece + 1 } : run);
+          } catch (e) {
+            // Uncaught it would end the thread.
+            console.warn(`${op.title} could not be run in:`, e);
+            return;
+          }
           yield;
         }
     }

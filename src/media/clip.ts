@@ -373,7 +373,7 @@ async function infoOf(
       ['full', 'range'],
       ['siting', 'place of chroma'],
     ] as const
-  ).filter(([k]) => ![null, 2].includes(facts[k] as null) && stream[k] !== null && facts[k] !== stream[k]);
+  ).filter(([k]) => facts[k] !== null && facts[k] !== 2 && stream[k] !== null && facts[k] !== stream[k]);
   if (apart.length > 0)
     notes.push(
       `its container and its pictures say different things of its ${apart.map(([, title]) => title).join(', ')}: ` +

@@ -67,6 +67,7 @@ const Hint = styled.div`
 `;
 /** A pointer that has not moved for so long rests. */
 const RESTS_MS = 120;
+const samePlace = (a: Point, b: Point): boolean => a.x === b.x && a.y === b.y;
 const FLAT = { position: 'absolute', inset: 0, transformOrigin: '0 0' } as const;
 
 export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRecord; corr: CorrectionRecord | null }) {
@@ -262,6 +263,7 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     const { rests } = drawing ?? {};
     if (!p || !rests || stroke) return;
     resting.current = setTimeout(() => {
+      if (begun.current && samePlace(begun.current.at, p)) return;
       begun.current?.stop();
       begun.current = { at: p, stop: rests(handOf([p])) };
     }, RESTS_MS);
@@ -274,9 +276,12 @@ export function Stage({ shot, media, corr }: { shot: ShotRecord; media: MediaRec
     },
     [tool, shot.id],
   );
+  const over = useRef<Point | null>(null);
   const hover = (p: Point): void => {
+    const moved = !over.current || !samePlace(over.current, p);
+    over.current = p;
     // A hand that presses where it rests has not moved: what was begun there is not disturbed.
-    if (begun.current?.at.x === p.x && begun.current.at.y === p.y) return;
+    if (!moved && begun.current && samePlace(begun.current.at, p)) return;
     rest(inside(p) && !dragging ? p : null);
     if (!inside(p) || dragging) {
       want.current = null;
