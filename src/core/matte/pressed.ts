@@ -4,6 +4,7 @@
  * the picture's edges. In three steps, so that guesses can be made beside each other: `begun`, `guesses`, `settled`.
  */
 import { median } from '../math/stats';
+import { closed, parted } from './parted';
 import { atRim, carved, count, fitSkin, growSkin, inAnyLight, indicesOf, likenessOf, looksOf, skinAt } from './skin';
 import { alike, atSizes, COARSE, halved, halvedMarks, halvedMost, laidAt, SIZES } from './sizes';
 import type { Guess } from './sizes';
@@ -55,6 +56,8 @@ export interface Press {
   share: number;
   /** As before version 5 of the operation: guesses near the pressed light, each looked at by itself. */
   asOne?: boolean;
+  /** As before version 6 of the operation: guesses with all that is in them. */
+  unparted?: boolean;
 }
 /** Sizes that are guessed at together, and whether colours in any light belong at first. */
 export interface Piece {
@@ -110,8 +113,16 @@ export function guesses(q: Press, { sizes, anyLight }: Piece, before = false, wa
     const model = anyLight ? inAnyLight(fitted) : fitted;
     return copy.L.map((_, i) => skinAt(model, looks.light[i]!, looks.sat[i]!, looks.hue[i]!));
   };
-  return atSizes(q.p, halved(q.p), q.marks, q.inside, first, q.share, !before, sizes, wanted);
+  const half = halved(q.p);
+  const list = atSizes(q.p, half, q.marks, q.inside, first, q.share, !before, sizes, wanted);
+  if (before || !parts(q)) return list;
+  const at = halvedMarks(q.marks, q.p.w, q.p.h);
+  return list.map((g) => {
+    const mask = parted(half, g.mask, at);
+    return { ...g, mask, less: mask !== g.mask };
+  });
 }
+const parts = (q: Press): boolean => q.asOne !== true && q.unparted !== true;
 /** What is to be seen of a mask of the copy half as wide, or null where it is no thing; `settled` needs it of each. */
 export function looksLike(q: Press, mask: Uint8Array): Seen | null {
   const { half, pressed } = copyOf(q);
@@ -119,17 +130,25 @@ export function looksLike(q: Press, mask: Uint8Array): Seen | null {
   return count(mask) < Math.max(1, NO_THING * pressed) ? null : seen(half, mask, inside);
 }
 /** A guess on the whole picture. */
-const laid = (q: Press, guess: Guess): Uint8Array =>
-  carved(q.p, q.marks, laidAt(q.p, q.marks, q.inside, halved(q.p), guess));
+function laid(q: Press, guess: Guess): Uint8Array {
+  const mask = laidAt(q.p, q.marks, q.inside, halved(q.p), guess);
+  // What was taken out of the guess may lie within the cheapest border again.
+  return carved(q.p, q.marks, parts(q) ? parted(q.p, mask, q.marks) : mask);
+}
 /** The guess that is taken of those that are compared with each other; null: what grew. */
 function compared(q: Press, grown: Uint8Array, list: readonly Guess[], known: readonly (Seen | null)[]): Guess | null {
   const { half, pressed } = copyOf(q);
   const masks = [grown, ...list.map((g) => g.mask)];
   const inside = q.inside && halvedMarks(q.inside, q.p.w, q.p.h);
-  const worth = worths(half, masks, NO_THING * pressed, inside, known).map((v, k) => v - asMuch(masks[k]!, q.share));
+  const least = NO_THING * pressed;
+  // Where it is known how much it was, that says what belongs to it.
+  const open = parts(q) && q.share === 0;
+  const worth = worths(half, masks, least, inside, known, open).map((v, k) => v - asMuch(masks[k]!, q.share));
   let best = 0;
   for (let k = 1; k < worth.length; k++) if (worth[k]! > worth[best]!) best = k;
-  return best === 0 || alike(masks[best]!, grown) >= AS_GROWN ? null : list[best - 1]!;
+  const guess = best === 0 ? null : list[best - 1]!;
+  // What is less than what was found says that what grew ended too early, or holds what was taken out.
+  return guess && (guess.less === true || alike(guess.mask, grown) < AS_GROWN) ? guess : null;
 }
 /**
  * As before version 5 of the operation: the guess that is taken, at full size; null: what grew.
@@ -160,7 +179,8 @@ export function settled(
 ): Uint8Array {
   const best = list.length === 0 || q.asOne ? null : compared(q, grown, list, known);
   const found = best ? laid(q, best) : list.length > 0 && q.asOne ? taken(q, grown, list, AS_ONE) : null;
-  return found ?? atRim(q.p, halved(q.p), grown, q.marks, q.inside);
+  const mask = found ?? atRim(q.p, halved(q.p), grown, q.marks, q.inside);
+  return parts(q) ? closed(q.p, mask, q.marks, q.inside) : mask;
 }
 
 /**

@@ -53,6 +53,8 @@ export interface Guess {
   size: number;
   /** How well colours belong by what it taught, of the same copy. */
   belongs: Float32Array;
+  /** Something that was in it has been taken out. */
+  less?: boolean;
 }
 type Point = readonly [number, number];
 

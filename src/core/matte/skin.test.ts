@@ -157,8 +157,17 @@ describe('a press of an older project', () => {
     const alike = face([0.62, 0.045, 0.05], 0.004);
     const found = [clear.p, alike.p].map((p) => before(p, press(66, 62), null)!);
     expect(found.map(digest)).toEqual([1019550791, 2038641098]);
+    // What the code of version 5 found, a hat of another hue within.
+    r = rng(12);
+    const hat = face([0.62, 0.045, 0.05], 0.004);
+    for (let i = 0; i < W * 34; i++)
+      if (Math.hypot((i % W) - 80, Math.floor(i / W) - 58) < 44)
+        [hat.p.L[i], hat.p.a[i], hat.p.b[i]] = [0.5, 0.02, 0.07];
+    const at = press(70, 66);
+    const own = pressedSkin({ p: hat.p, marks: at, inside: null, reach: 1, share: 0, unparted: true })!;
+    expect(digest(own)).toBe(-1658296482);
   });
-  it('keeps its way; of a new one guesses are compared', () => {
+  it('keeps its way; of a new one guesses are parted and compared', () => {
     for (const [version, stored, found] of [
       [1, {}, 'grown'],
       [2, {}, 'sizes'],
@@ -167,9 +176,11 @@ describe('a press of an older project', () => {
       [4, {}, 'one'],
       [4, { found: 'sizes' }, 'sizes'],
       [5, {}, 'compared'],
+      [5, { found: 'one' }, 'one'],
+      [6, {}, 'parted'],
     ] as const)
-      expect({ found: 'compared', ...migrateParams(skinOp, version, stored) }['found']).toBe(found);
-    expect(skinOp.params['found']?.default).toBe('compared');
+      expect({ found: 'parted', ...migrateParams(skinOp, version, stored) }['found']).toBe(found);
+    expect(skinOp.params['found']?.default).toBe('parted');
   });
 });
 

@@ -16,6 +16,8 @@ export interface GrowthFlags {
   together?: boolean;
   /** Each guess is looked at by itself, as before version 5 of it. */
   asOne?: boolean;
+  /** Guesses are compared with all that is in them, as before version 6 of it. */
+  unparted?: boolean;
   /** Strokes alone grow once, as before version 3 of the spread. */
   once?: boolean;
   /** Share of the picture that was found where it was pressed, 0..1; 0: not known. */
@@ -23,12 +25,9 @@ export interface GrowthFlags {
 }
 /** Where in a block: reach, brush, strokes, flags, share, then the way to OKLab, the strokes. */
 const LIGHT = 5;
-/** Flags, in the order of GrowthFlags. */
-const APART = 1;
-const AS_GROWN = 2;
-const TOGETHER = 4;
-const AS_ONE = 8;
-const ONCE = 16;
+/** Flags, a bit each in this order. */
+const FLAGS = ['apart', 'asGrown', 'together', 'asOne', 'once', 'unparted'] as const satisfies (keyof GrowthFlags)[];
+type Flag = (typeof FLAGS)[number];
 const STROKES = LIGHT + LIGHT_BLOCK;
 /**
  * Block: reach 0..1, brush in px, number of strokes, flags, share; the way to OKLab; each stroke's kind, count and
@@ -38,17 +37,13 @@ export const grownBlock = (
   reachPct: number,
   brushPx: number,
   { encoding, strokes = [] }: OpContext,
-  { apart = false, asGrown = false, together = false, asOne = false, once = false, share = 0 }: GrowthFlags = {},
+  { share = 0, ...flags }: GrowthFlags = {},
 ): Float32Array =>
   Float32Array.of(
     reachPct / 100,
     brushPx,
     strokes.length,
-    (apart ? APART : 0) +
-      (asGrown ? AS_GROWN : 0) +
-      (together ? TOGETHER : 0) +
-      (asOne ? AS_ONE : 0) +
-      (once ? ONCE : 0),
+    FLAGS.reduce((sum, name, k) => sum + (flags[name] === true ? 2 ** k : 0), 0),
     share,
     ...lightBlock(encoding),
     ...strokes.flatMap(({ keep, points }) => [keep ? 1 : 0, points.length, ...points.flat()]),
@@ -138,11 +133,7 @@ export interface Looked {
 export const growthOf = (block: Float32Array): { reach: number; flags: Required<GrowthFlags> } => ({
   reach: block[0]!,
   flags: {
-    apart: (block[3]! & APART) !== 0,
-    asGrown: (block[3]! & AS_GROWN) !== 0,
-    together: (block[3]! & TOGETHER) !== 0,
-    asOne: (block[3]! & AS_ONE) !== 0,
-    once: (block[3]! & ONCE) !== 0,
+    ...(Object.fromEntries(FLAGS.map((name, k) => [name, (block[3]! & (1 << k)) !== 0])) as Record<Flag, boolean>),
     share: block[4]!,
   },
 });

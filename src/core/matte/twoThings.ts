@@ -34,7 +34,7 @@ export const edgeOver = ({ L, a, b }: SmallPicture, i: number, l: number): numbe
  * Hue and chroma in the middle of where a mask has a value; its border, where colours mix, only where there is nothing
  * else.
  */
-function colourOf({ hue, sat }: Colours, m: Uint8Array | Uint16Array, v: number, w: number): [number, number] {
+export function colourOf({ hue, sat }: Colours, m: Uint8Array | Uint16Array, v: number, w: number): [number, number] {
   const all: number[] = [];
   const core: number[] = [];
   /** Whether three pixels side by side are of it. */
@@ -75,16 +75,21 @@ export function reachOf(m: Uint8Array, w: number): Reach {
   }
   return x1 > 0 ? { x0, y0, x1, y1 } : { x0: 0, y0: 0, x1: 0, y1: 0 };
 }
-/**
- * Pixels that two masks share, of each pair of at most 30: counted by which masks each pixel is in, of which there are
- * few.
- */
-export function common(masks: readonly Uint8Array[]): number[][] {
+/** Of each pixel the masks that it is in, a bit each; of at most 30 masks. */
+export function membership(masks: readonly Uint8Array[]): Int32Array {
   const n = masks[0]?.length ?? 0;
   const which = new Int32Array(n);
   masks.forEach((m, k) => {
     for (let i = 0; i < n; i++) if (m[i] !== 0) which[i] = which[i]! | (1 << k);
   });
+  return which;
+}
+/**
+ * Pixels that two masks share, of each pair of at most 30: counted by which masks each pixel is in, of which there are
+ * few.
+ */
+export function common(masks: readonly Uint8Array[], which = membership(masks)): number[][] {
+  const n = which.length;
   const counts = new Map<number, number>();
   for (let i = 0, from = 0; i < n; i++)
     if (i + 1 === n || which[i + 1] !== which[i]) {
@@ -99,7 +104,12 @@ export function common(masks: readonly Uint8Array[]): number[][] {
 }
 
 /** Pieces of `of` that hang together by sides, none smaller than `least`: which one each pixel is of, from 1 on. */
-function piecesOf(of: Uint8Array, w: number, least: number, within: Reach): { piece: Uint16Array; count: number } {
+export function piecesOf(
+  of: Uint8Array,
+  w: number,
+  least: number,
+  within: Reach,
+): { piece: Uint16Array; count: number } {
   const piece = new Uint16Array(of.length);
   const seen = new Uint8Array(of.length);
   let count = 0;
@@ -128,7 +138,7 @@ function piecesOf(of: Uint8Array, w: number, least: number, within: Reach): { pi
 }
 
 /** How much of an edge parts a mask from each piece beside it, 0..1, and along how many pairs of pixels. */
-function partings(
+export function partings(
   p: SmallPicture,
   mask: Uint8Array,
   piece: Uint16Array,

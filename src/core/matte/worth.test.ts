@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { rng } from '../math/rng';
 import { alike } from './sizes';
 import type { SmallPicture } from './spread';
-import { seen, worths } from './worth';
+import { openBorders, seen, worths } from './worth';
 
 const [W, H] = [96, 80];
 const within = (test: (x: number, y: number) => boolean): Uint8Array =>
@@ -84,6 +84,69 @@ describe('which guess looks like what was pressed', () => {
     expect(worths(p, [disc(48, 40, 2), skin], 60)[0]).toBe(-Infinity);
     expect(worths(p, [new Uint8Array(W * H), skin], 0)[0]).toBe(-Infinity);
     expect(Number.isFinite(worths(p, [new Uint8Array(W * H), skin], 0)[1])).toBe(true);
+  });
+});
+describe('a border that lies within a larger guess', () => {
+  const open = (masks: readonly Uint8Array[], inside: Uint8Array | null = null): number[] =>
+    openBorders(
+      p,
+      masks,
+      masks.map((m) => (m.includes(1) ? seen(p, m) : null)),
+      inside,
+    );
+  it('is what part of it borders on more of the larger one, by how much less of an edge lies there', () => {
+    const [lit, whole] = open([half, skin]);
+    expect(whole).toBe(0);
+    // By the definition: pairs of the lit half's border that lie in the face, two pixels on either side.
+    let [pairs, all, sum] = [0, 0, 0];
+    const differ = (i: number, j: number): number =>
+      Math.min(
+        1,
+        Math.sqrt((p.L[i]! - p.L[j]!) ** 2 + 4 * (p.a[i]! - p.a[j]!) ** 2 + 4 * (p.b[i]! - p.b[j]!) ** 2) / 0.12,
+      );
+    for (let i = 0; i < W * H; i++)
+      for (const step of [1, W]) {
+        const j = i + step;
+        if (j + step >= W * H || i < step || half[i] === half[j]) continue;
+        all++;
+        if (skin[i] !== 1 || skin[j] !== 1) continue;
+        pairs++;
+        sum += differ(i - step, j + step);
+      }
+    expect(pairs).toBe(47);
+    expect(lit).toBeCloseTo((pairs * seen(p, skin).edge - sum) / all, 6);
+    expect(lit).toBeGreaterThan(0.1);
+  });
+  it('is none beside a thing of its own, where an edge parts them as well as any', () => {
+    const [face] = open([skin, both(skin, hair)]);
+    expect(face).toBeLessThan(0.05);
+  });
+  it('a guess hardly larger, one that has not all of it, one beyond its shape or cut off by the picture, and an empty one say nothing', () => {
+    const more = half.map((v, i) => (v === 1 || (skin[i] === 1 && i % W < 50) ? 1 : 0));
+    expect(open([half, more])[0]).toBe(0);
+    const other = skin.map((v, i) => (i % W < 40 ? 0 : v));
+    expect(open([half, other])[0]).toBe(0);
+    const shape = within((x) => x < 48);
+    expect(open([half, skin], shape)[0]).toBe(0);
+    const cutOff = (rim: number): number =>
+      openBorders(
+        p,
+        [half, skin],
+        [
+          { edge: 0.9, rim: 0 },
+          { edge: 0.9, rim },
+        ],
+        null,
+      )[0]!;
+    expect(cutOff(0.6)).toBe(0);
+    expect(cutOff(0.4)).toBeGreaterThan(0.1);
+    expect(open([new Uint8Array(W * H), skin])).toEqual([0, 0]);
+  });
+  it('counts against a guess since version 6 of the operation', () => {
+    const masks = [half, skin];
+    const [before, now] = [worths(p, masks, 20, null, [], false), worths(p, masks, 20)];
+    expect(now[1]).toBe(before[1]);
+    expect(before[0]! - now[0]!).toBeCloseTo(2 * open(masks)[0]!, 9);
   });
 });
 describe('what two masks have in common', () => {

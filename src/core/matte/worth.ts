@@ -7,7 +7,7 @@ import { cropped } from './divide';
 import { distanceTo } from './likeness';
 import { count, fitSkin, indicesOf, looksOf, skinAt, some } from './skin';
 import type { SmallPicture } from './spread';
-import { common, edgeOver, reachOf, twoThings } from './twoThings';
+import { common, edgeOver, membership, reachOf, twoThings } from './twoThings';
 import type { Reach } from './twoThings';
 
 /** What is measured of a guess; shares 0..1. */
@@ -29,8 +29,13 @@ export interface Seen {
 }
 /** What each counts. Heads stand upright more often than not; what is dark and hangs together with skin is hair. */
 const WEIGH = { edge: 1, weak: -1.1, rim: -0.2, torn: -1.22, long: -0.39, tall: 0.41, around: -0.34, dark: -4.4 };
-/** What counts beside: to be two things; to be much as what grew; each other guess that found much the same. */
-const BESIDE = { two: -0.4, grown: 0.46, again: 0.037 };
+/**
+ * What counts beside: to be two things; to be much as what grew; each other guess that found much the same; to end
+ * within a larger one.
+ */
+const BESIDE = { two: -0.4, grown: 0.46, again: 0.037, open: -2 };
+/** A larger guess has so many times its pixels, all but so much of it, and hardly lies along the picture's rim. */
+const LARGER = { least: 1.25, beyond: 0.08, rim: 0.5 };
 /** Who draws a shape round a thing means most of what is in it: each time that a guess is e times less than that. */
 const FILLS = { share: 0.6, less: -0.5 };
 /** Up to here two things are one: a neck, an ear in other light are of the same person. */
@@ -138,10 +143,62 @@ export function seen(p: SmallPicture, m: Uint8Array, inside: Uint8Array | null =
 }
 
 /**
+ * How much of the border of each mask lies within a larger one, where less of an edge is than along that one's own
+ * border: the shaded half of a face lies beyond such a one. 0..1.
+ *
+ * @param owns what is seen of each mask; null: it is no thing
+ */
+export function openBorders(
+  p: SmallPicture,
+  masks: readonly Uint8Array[],
+  owns: readonly (Pick<Seen, 'edge' | 'rim'> | null)[],
+  inside: Uint8Array | null,
+  which = membership(masks),
+  shared = common(masks, which),
+): number[] {
+  const { w, h } = p;
+  return masks.map((m, b) => {
+    const own = shared[b]![b]!;
+    const larger = owns.flatMap((of, a) =>
+      of !== null &&
+      of.rim <= LARGER.rim &&
+      shared[a]![a]! >= LARGER.least * own &&
+      shared[a]![b]! >= (1 - LARGER.beyond) * own
+        ? [{ a, edge: of.edge }]
+        : [],
+    );
+    if (own === 0 || larger.length === 0) return 0;
+    const [sum, pairs] = [new Float64Array(masks.length), new Float64Array(masks.length)];
+    let all = 0;
+    const pair = (i: number, j: number, k: number, l: number): void => {
+      if (m[j] === m[k] || (inside && (inside[j] === 0 || inside[k] === 0))) return;
+      all++;
+      const beyond = which[m[j] === 1 ? k : j]!;
+      if (beyond === 0) return;
+      const edge = edgeOver(p, i, l);
+      for (const { a } of larger)
+        if (beyond & (1 << a)) {
+          sum[a]! += edge;
+          pairs[a]!++;
+        }
+    };
+    const { x0, y0, x1, y1 } = reachOf(m, w);
+    for (let y = Math.max(0, y0 - 1); y < y1; y++)
+      for (let x = Math.max(0, x0 - 1); x < x1; x++) {
+        const i = y * w + x;
+        if (x > 0 && x + 2 < w) pair(i - 1, i, i + 1, i + 2);
+        if (y > 0 && y + 2 < h) pair(i - w, i, i + w, i + 2 * w);
+      }
+    return Math.max(0, ...larger.map(({ a, edge }) => (pairs[a]! * edge - sum[a]!) / Math.max(1, all)));
+  });
+}
+
+/**
  * @param masks what grew from the press, then guesses; 1 inside
  * @param least a mask of fewer pixels is no thing
  * @param inside the shape that they lie in, 1 inside; null: none
  * @param known what was seen of some of them already
+ * @param open whether it counts that one ends within a larger one; not so before version 6 of the skin operation
  * @returns of each how much it looks like what was pressed, -Infinity for what is no thing; only differences mean
  *   anything
  */
@@ -151,18 +208,24 @@ export function worths(
   least: number,
   inside: Uint8Array | null = null,
   known: readonly (Seen | null)[] = [],
+  open = true,
 ): number[] {
-  const shared = common(masks);
+  const which = membership(masks);
+  const shared = common(masks, which);
   const areas = masks.map((_, k) => shared[k]![k]!);
   const alike = (j: number, k: number): number => shared[j]![k]! / Math.max(1, areas[j]! + areas[k]! - shared[j]![k]!);
   const most = inside && FILLS.share * count(inside);
   const two = twoThings(p, masks, looksOf(p), least);
-  return masks.map((m, k) => {
-    if (areas[k]! < Math.max(1, least)) return -Infinity;
-    const own = known[k] ?? seen(p, m, inside);
+  const owns = masks.map((m, k) => (areas[k]! < Math.max(1, least) ? null : (known[k] ?? seen(p, m, inside))));
+  const opens = open ? openBorders(p, masks, owns, inside, which, shared) : null;
+  return masks.map((_, k) => {
+    const own = owns[k];
+    if (!own) return -Infinity;
     const fills = most === null ? 0 : FILLS.less * Math.max(0, Math.log(most / areas[k]!));
     const itself = SEEN.reduce((sum, q) => sum + WEIGH[q] * own[q], 0);
     const found = masks.filter((_, j) => j !== k && areas[j]! >= Math.max(1, least) && alike(j, k) > SAME).length;
-    return itself + fills + BESIDE.two * Math.max(0, two[k]! - ONE) + BESIDE.grown * alike(0, k) + BESIDE.again * found;
+    const ends = opens ? BESIDE.open * opens[k]! : 0;
+    const apart = BESIDE.two * Math.max(0, two[k]! - ONE);
+    return itself + fills + apart + BESIDE.grown * alike(0, k) + BESIDE.again * found + ends;
   });
 }

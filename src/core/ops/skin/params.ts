@@ -22,12 +22,18 @@ export const params = {
     doc: 'Width of a press and of the strokes.',
   }),
   found: choice({
-    default: 'compared',
-    options: { compared: 'Compared', one: 'As one thing', sizes: 'At several sizes', grown: 'As it grows' },
+    default: 'parted',
+    options: {
+      parted: 'Compared and parted',
+      compared: 'Compared',
+      one: 'As one thing',
+      sizes: 'At several sizes',
+      grown: 'As it grows',
+    },
     label: 'Found',
     doc:
-      'What was pressed is looked for at several sizes and in any light, and what was found is compared with each ' +
-      'other. Older projects keep the way they were made with.',
+      'What was pressed is looked for at several sizes and in any light, without what an edge and another hue part ' +
+      'from it, and what was found is compared with each other. Older projects keep the way they were made with.',
     whenSet: true,
   }),
   sharePct: num({

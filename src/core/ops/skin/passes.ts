@@ -46,6 +46,8 @@ interface Places {
     belongs: Float32Array;
   }[];
 }
+/** A guess is there, and something was taken out of it. */
+const LESS = 2;
 /** What is seen of a mask, as it is in the bytes of single numbers: whether it is there, then two for each. */
 const SEEN_LENGTH = 1 + 2 * SEEN.length;
 function keep(to: Float32Array, of: Seen | null): void {
@@ -116,7 +118,8 @@ function pressOf(block: Float32Array, run: FrameRun, places: Places): Press | nu
   const of = lookedAt(block, run, [p.L, p.a, p.b]);
   if (!of) return null;
   const { marks, inside, reach, flags } = of;
-  return { p, marks, inside, reach, share: flags.share, asOne: flags.asOne };
+  const { share, asOne, unparted } = flags;
+  return { p, marks, inside, reach, share, asOne, unparted };
 }
 /** `from` with a function for each is twenty times slower. */
 function bytes(of: Float32Array): Uint8Array {
@@ -161,7 +164,7 @@ function guessAt(block: Float32Array, run: FrameRun, to: Places, k: number): voi
   const q = pressOf(block, run, to);
   for (const found of q ? guesses(q, piece, false, wanted) : []) {
     const at = own.find((g) => g.size === found.size)!;
-    at.there[0] = 1;
+    at.there[0] = found.less === true ? LESS : 1;
     keep(at.seen, q!.asOne ? null : looksLike(q!, found.mask));
     at.mask.set(found.mask);
     at.belongs.set(found.belongs);
@@ -174,8 +177,11 @@ export function settle(block: Float32Array, run: FrameRun): void {
   if (!q) return atFullSize(null, run);
   if (state === HIDDEN) return atFullSize(atSizesBefore(q), run);
   const guessed = PIECES.slice(0, piecesOf(q.asOne === true)).reduce((n, { sizes }) => n + sizes.length, 0);
-  const there = from.guesses.filter((g, k) => state === OPEN && k < guessed && g.there[0] === 1);
-  const list = there.map((g): Guess => ({ size: g.size, mask: bytes(g.mask), belongs: g.belongs.slice() }));
+  const there = from.guesses.filter((g, k) => state === OPEN && k < guessed && g.there[0] !== 0);
+  const list = there.map((g): Guess => ({
+    ...{ size: g.size, mask: bytes(g.mask), belongs: g.belongs.slice() },
+    less: g.there[0] === LESS,
+  }));
   const known = [kept(from.grownSeen), ...there.map((g) => kept(g.seen))];
   atFullSize(settled(q, bytes(from.grown), list, known), run);
 }
