@@ -1,16 +1,16 @@
 /** Twin of src/core/ops/recolour: the same block. */
 import { axisA, axisB, axisL, longOf, middleOf, rowOf, shortOf } from './lib/oklab';
-import { decode4, encode4 } from './lib/curve';
+import { LIGHT_BLOCK, lightOfSignal, oddCurve, signalOfLight } from './lib/light';
 import { arg } from './lib/math';
-import { between4 } from './lib/table';
 
-const TO_LIGHT: usize = 12 << 2;
-const FROM_LIGHT: usize = TO_LIGHT + (9 << 2);
+/** After the light block, whose matrix leads to BT.709 light. */
+const FROM_LIGHT: usize = LIGHT_BLOCK;
 const MAP: usize = FROM_LIGHT + (9 << 2);
 const TABLE: usize = MAP + (13 << 2);
 const LIGHTS: f32 = 64;
 const HUES: f32 = 256;
-const ROW: i32 = 257 << 2;
+/** Of the table, whose places hold a lightness and the next one. */
+const ROW: i32 = 257 << 3;
 
 // @ts-ignore: decorator
 @inline function cube(L: v128, ka: f32, a: v128, kb: f32, b: v128): v128 {
@@ -42,9 +42,22 @@ function roomAt(t: usize, L: v128, a: v128, b: v128): v128 {
   const i = i32x4.trunc_sat_f32x4_s(f32x4.pmin(y, f32x4.splat(LIGHTS - 0.5)));
   const fx = f32x4.sub(x, f32x4.convert_i32x4_s(j)),
     fy = f32x4.sub(y, f32x4.convert_i32x4_s(i));
-  const at = i32x4.add(i32x4.mul(i, i32x4.splat(ROW)), i32x4.shl(j, 2));
-  const low = between4(t, at, fx);
-  const high = between4(t + ROW, at, fx);
+  const at = i32x4.add(i32x4.mul(i, i32x4.splat(ROW)), i32x4.shl(j, 3));
+  // Four corners by one load each: this hue at both lightnesses, then the next hue.
+  const p = v128.load(t + i32x4.extract_lane(at, 0)),
+    q4 = v128.load(t + i32x4.extract_lane(at, 1)),
+    r = v128.load(t + i32x4.extract_lane(at, 2)),
+    s = v128.load(t + i32x4.extract_lane(at, 3));
+  const here01 = v128.shuffle<f32>(p, q4, 0, 1, 4, 5),
+    next01 = v128.shuffle<f32>(p, q4, 2, 3, 6, 7);
+  const here23 = v128.shuffle<f32>(r, s, 0, 1, 4, 5),
+    next23 = v128.shuffle<f32>(r, s, 2, 3, 6, 7);
+  const lowHere = v128.shuffle<f32>(here01, here23, 0, 2, 4, 6),
+    highHere = v128.shuffle<f32>(here01, here23, 1, 3, 5, 7);
+  const lowNext = v128.shuffle<f32>(next01, next23, 0, 2, 4, 6),
+    highNext = v128.shuffle<f32>(next01, next23, 1, 3, 5, 7);
+  const low = f32x4.add(lowHere, f32x4.mul(fx, f32x4.sub(lowNext, lowHere)));
+  const high = f32x4.add(highHere, f32x4.mul(fx, f32x4.sub(highNext, highHere)));
   return f32x4.add(low, f32x4.mul(fy, f32x4.sub(high, low)));
 }
 
@@ -67,17 +80,18 @@ export function px_recolour(k: usize, r: usize, g: usize, b: usize, n: i32): voi
     addB = arg(m, 12);
   const adds = load<f32>(m + 44) != 0 || load<f32>(m + 48) != 0;
   const from = k + FROM_LIGHT;
+  const mirrored = oddCurve(k);
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
     const r0 = v128.load(r + i),
       g0 = v128.load(g + i),
       b0 = v128.load(b + i);
     const odd = f32x4.mul(zero, f32x4.add(f32x4.add(r0, g0), b0));
-    const x = decode4(k, r0),
-      y = decode4(k, g0),
-      z = decode4(k, b0);
-    const R = rowOf(k + TO_LIGHT, 0, x, y, z),
-      G = rowOf(k + TO_LIGHT, 1, x, y, z),
-      B = rowOf(k + TO_LIGHT, 2, x, y, z);
+    const x = lightOfSignal(k, r0, mirrored),
+      y = lightOfSignal(k, g0, mirrored),
+      z = lightOfSignal(k, b0, mirrored);
+    const R = rowOf(k, 0, x, y, z),
+      G = rowOf(k, 1, x, y, z),
+      B = rowOf(k, 2, x, y, z);
     const l = longOf(R, G, B),
       q = middleOf(R, G, B),
       s = shortOf(R, G, B);
@@ -124,8 +138,8 @@ export function px_recolour(k: usize, r: usize, g: usize, b: usize, n: i32): voi
     const p = mix(4.0767416621, p3, -3.3077115913, q3, 0.2309699292, s3),
       o = mix(-1.2684380046, p3, 2.6097574011, q3, -0.3413193965, s3),
       w = mix(-0.0041960863, p3, -0.7034186147, q3, 1.707614701, s3);
-    v128.store(r + i, f32x4.add(odd, encode4(k, rowOf(from, 0, p, o, w))));
-    v128.store(g + i, f32x4.add(odd, encode4(k, rowOf(from, 1, p, o, w))));
-    v128.store(b + i, f32x4.add(odd, encode4(k, rowOf(from, 2, p, o, w))));
+    v128.store(r + i, f32x4.add(odd, signalOfLight(k, rowOf(from, 0, p, o, w), mirrored)));
+    v128.store(g + i, f32x4.add(odd, signalOfLight(k, rowOf(from, 1, p, o, w), mirrored)));
+    v128.store(b + i, f32x4.add(odd, signalOfLight(k, rowOf(from, 2, p, o, w), mirrored)));
   }
 }

@@ -15,36 +15,15 @@ import { defaultsOf } from '../src/core/op/params';
 import type { StoredValues } from '../src/core/op/params';
 import spreadOp from '../src/core/ops/spread';
 import { ops } from '../src/core/ops/registry.gen';
-import { Arena } from '../src/engine/memory';
 import type { Plane } from '../src/engine/memory';
-import { Evaluator } from '../src/engine/evaluator';
-import { startTwins } from '../src/engine/twins';
-import { wasmKernels } from '../src/engine/kernels';
-import { SoloPool } from '../src/engine/pool';
 import type { Use } from '../src/engine/tasks';
 import { decodeStill } from '../src/media/decode';
 import { nodeCodecs } from '../src/media/node';
 import { around } from '../testkit/keys';
-import { wasmBytes } from '../testkit/bench';
+import { soloStages, timed } from '../testkit/bench';
 
 const [W, H] = [1920, 1080];
-const median = (v: number[]): number => [...v].sort((a, b) => a - b)[v.length >> 1]!;
-function time(f: () => void, runs = 7): number {
-  f();
-  return median(
-    Array.from({ length: runs }, () => {
-      const t = performance.now();
-      f();
-      return performance.now() - t;
-    }),
-  );
-}
-
-await startTwins(wasmBytes());
-const memory = new WebAssembly.Memory({ initial: 16, maximum: 32768 });
-const arena = new Arena(memory, 2 ** 31 - 65536);
-const pool = new SoloPool({ memory, kernels: await wasmKernels(wasmBytes(), memory) }, arena);
-const ev = new Evaluator(arena, pool, 2 ** 30);
+const { arena, pool, ev } = await soloStages();
 const r = rng(1);
 const noise = Array.from({ length: 3 * W * H }, () => r() - 0.5);
 const src = await ev.load('p', W, H, (...planes) =>
@@ -243,7 +222,7 @@ console.log(
 );
 console.log('\n| stage | ms | goal | within | OpenCV ms | times as fast |\n|---|---:|---:|---|---:|---:|');
 for (const [name, goal, f, same] of rows) {
-  const ms = time(f);
+  const ms = timed(f);
   const theirs = same === undefined ? undefined : other?.ms[same];
   console.log(
     `| ${name} | ${ms.toFixed(1)} | ${goal ?? ''} | ${goal === null ? '' : ms <= goal ? 'yes' : 'NO'} | ` +

@@ -56,6 +56,22 @@ function slowEncode(k: usize, v: v128, y: v128): v128 {
   return whole(y) ? y : slowEncode(k, v, y);
 }
 
+/** Bytes of a block. */
+export const LIGHT_BLOCK: usize = HEAD + ((<usize>(2 * (CELLS + 1))) << 2);
+// @ts-ignore: decorator
+@inline export function oddCurve(k: usize): bool {
+  return load<f32>(k + ODD) != 0;
+}
+/** Light of a signal by a block, and a signal of light; `odd` as oddCurve says. */
+// @ts-ignore: decorator
+@inline export function lightOfSignal(k: usize, v: v128, odd: bool): v128 {
+  return decode(k, k + HEAD, v, odd);
+}
+// @ts-ignore: decorator
+@inline export function signalOfLight(k: usize, v: v128, odd: bool): v128 {
+  return encode(k, k + HEAD + ((<usize>(CELLS + 1)) << 2), v, odd);
+}
+
 export function light(k: usize, r: usize, g: usize, b: usize, n: i32): void {
   const odd = load<f32>(k + ODD) != 0;
   const d = k + HEAD;

@@ -63,3 +63,20 @@ export function gamutTable(e: Encoding): Float32Array {
   made.set(key, t);
   return t;
 }
+
+/** The same with each place beside the next lightness at its hue, so that four corners lie side by side. */
+export const PAIR_FLOATS = 2 * LIGHTS * (HUES + 1);
+const paired = new WeakMap<Float32Array, Float32Array>();
+export function gamutPairs(e: Encoding): Float32Array {
+  const t = gamutTable(e);
+  let out = paired.get(t);
+  if (!out) {
+    out = new Float32Array(PAIR_FLOATS);
+    for (let i = 0; i < LIGHTS * (HUES + 1); i++) {
+      out[2 * i] = t[i]!;
+      out[2 * i + 1] = t[i + HUES + 1]!;
+    }
+    paired.set(t, out);
+  }
+  return out;
+}

@@ -18,6 +18,9 @@ export const LIGHT_HEAD = 24;
 const OCTAVES = 42;
 const LOWEST = -36;
 export const LIGHT_CELLS = OCTAVES * 256;
+/** All of a block, and where its curve lies. */
+export const LIGHT_FLOATS = LIGHT_HEAD + 2 * (LIGHT_CELLS + 1);
+export const LIGHT_CURVE = 9;
 
 const PLAIN: readonly Curve['kind'][] = ['linear', 'power'];
 const MIRRORED: readonly Curve['kind'][] = ['linear', 'power', 'pq', 'hlg'];
@@ -41,10 +44,10 @@ function tablesOf(curve: Curve): Float32Array {
 }
 
 export function lightBlock(curve: Curve, m: Matrix3): Float32Array {
-  const out = new Float32Array(LIGHT_HEAD + 2 * (LIGHT_CELLS + 1));
+  const out = new Float32Array(LIGHT_FLOATS);
   out.set(m, 0);
-  out.set(curveBlock(curve), 9);
-  out[9 + CURVE_FLOATS] = MIRRORED.includes(curve.kind) ? 1 : 0;
+  out.set(curveBlock(curve), LIGHT_CURVE);
+  out[LIGHT_CURVE + CURVE_FLOATS] = MIRRORED.includes(curve.kind) ? 1 : 0;
   out.set(tablesOf(curve), LIGHT_HEAD);
   return out;
 }
@@ -53,11 +56,11 @@ export function lightBlock(curve: Curve, m: Matrix3): Float32Array {
 export function lightKernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
   const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = k as unknown as Matrix3;
   for (let i = 0; i < n; i++) {
-    const x = decodeBlock(k, 9, r[i]!);
-    const y = decodeBlock(k, 9, g[i]!);
-    const z = decodeBlock(k, 9, b[i]!);
-    r[i] = encodeBlock(k, 9, m0 * x + m1 * y + m2 * z);
-    g[i] = encodeBlock(k, 9, m3 * x + m4 * y + m5 * z);
-    b[i] = encodeBlock(k, 9, m6 * x + m7 * y + m8 * z);
+    const x = decodeBlock(k, LIGHT_CURVE, r[i]!);
+    const y = decodeBlock(k, LIGHT_CURVE, g[i]!);
+    const z = decodeBlock(k, LIGHT_CURVE, b[i]!);
+    r[i] = encodeBlock(k, LIGHT_CURVE, m0 * x + m1 * y + m2 * z);
+    g[i] = encodeBlock(k, LIGHT_CURVE, m3 * x + m4 * y + m5 * z);
+    b[i] = encodeBlock(k, LIGHT_CURVE, m6 * x + m7 * y + m8 * z);
   }
 }

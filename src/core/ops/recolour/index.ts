@@ -1,16 +1,17 @@
 /** The colour of a thing made another one, in OKLab, with its folds, highlights and texture. */
-import { CURVE_FLOATS, curveBlock, decodeBlock, encodeBlock } from '../../color/curves';
+import { decodeBlock, encodeBlock } from '../../color/curves';
 import { rgbToRgb } from '../../color/encodings';
-import { diamond, GAMUT_FLOATS, gamutTable, HUES, LIGHTS } from '../../color/gamut';
+import { diamond, gamutPairs, HUES, LIGHTS, PAIR_FLOATS } from '../../color/gamut';
 import { hexOfLab } from '../../color/hex';
+import { LIGHT_FLOATS, LIGHT_CURVE, lightBlock } from '../../color/light';
 import { linearToOklab, oklabToLinear } from '../../color/oklab';
 import { definePixelOp } from '../../op/contract';
 import type { PixelRun } from '../../op/contract';
 import { params } from './params';
 
-/** Where in a block; shared with kernels/recolour.ts. */
-const TO_LIGHT = CURVE_FLOATS;
-const FROM_LIGHT = TO_LIGHT + 9;
+/** Where in a block, after the light block whose matrix leads to BT.709 light; shared with kernels/recolour.ts. */
+const TO_LIGHT = 0;
+const FROM_LIGHT = LIGHT_FLOATS;
 const MAP = FROM_LIGHT + 9;
 const MAP_FLOATS = 13;
 const TABLE = MAP + MAP_FLOATS;
@@ -33,10 +34,10 @@ function roomAt(k: Float32Array, L: number, a: number, b: number): number {
   const i = Math.min(LIGHTS - 1, Math.floor(y));
   const x = diamond(a, b) * (HUES / 4);
   const j = Math.min(HUES - 1, Math.floor(x));
-  const at = TABLE + i * (HUES + 1) + j;
-  const along = (o: number): number => k[o]! + (x - j) * (k[o + 1]! - k[o]!);
+  const at = TABLE + 2 * (i * (HUES + 1) + j);
+  const along = (o: number): number => k[o]! + (x - j) * (k[o + 2]! - k[o]!);
   const low = along(at);
-  return low + (y - i) * (along(at + HUES + 1) - low);
+  return low + (y - i) * (along(at + 1) - low);
 }
 
 function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
@@ -47,7 +48,11 @@ function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
   const [turnC, turnS, addA, addB] = [at(9), at(10), at(11), at(12)];
   const adds = addA !== 0 || addB !== 0;
   for (let i = 0; i < n; i++) {
-    const [x, y, z] = [decodeBlock(k, 0, r[i]!), decodeBlock(k, 0, g[i]!), decodeBlock(k, 0, b[i]!)];
+    const [x, y, z] = [
+      decodeBlock(k, LIGHT_CURVE, r[i]!),
+      decodeBlock(k, LIGHT_CURVE, g[i]!),
+      decodeBlock(k, LIGHT_CURVE, b[i]!),
+    ];
     const [L, A, B] = linearToOklab(row(TO_LIGHT, x, y, z), row(TO_LIGHT + 3, x, y, z), row(TO_LIGHT + 6, x, y, z));
     // Straight about the mean, so that folds keep their shape; then it bends to where black and white go.
     const d = L - from;
@@ -88,9 +93,9 @@ function kernel(k: Float32Array, { r, g, b, n }: PixelRun): void {
     const [p, q, s] = oklabToLinear(light, a, c);
     // 0, or no number where one of the three was none.
     const odd = 0 * (r[i]! + g[i]! + b[i]!);
-    r[i] = encodeBlock(k, 0, row(FROM_LIGHT, p, q, s)) + odd;
-    g[i] = encodeBlock(k, 0, row(FROM_LIGHT + 3, p, q, s)) + odd;
-    b[i] = encodeBlock(k, 0, row(FROM_LIGHT + 6, p, q, s)) + odd;
+    r[i] = encodeBlock(k, LIGHT_CURVE, row(FROM_LIGHT, p, q, s)) + odd;
+    g[i] = encodeBlock(k, LIGHT_CURVE, row(FROM_LIGHT + 3, p, q, s)) + odd;
+    b[i] = encodeBlock(k, LIGHT_CURVE, row(FROM_LIGHT + 6, p, q, s)) + odd;
   }
 }
 
@@ -151,15 +156,14 @@ export default definePixelOp<typeof params>({
     'What lay outside the range before may stay there. Over white and below black lightness goes on in straight ' +
     'lines. NaN and infinity become NaN in all three channels.',
   migrations: [],
-  /** Block: curve; matrix to BT.709 light and back; the map; the table of what fits (core/color/gamut.ts). */
+  /** Block: light to BT.709's primaries, the matrix back; the map; the table of what fits (core/color/gamut.ts). */
   prepare({ from, to, trim }, { encoding: e }) {
-    const out = new Float32Array(TABLE + GAMUT_FLOATS);
-    out.set(curveBlock(e.curve), 0);
-    out.set(rgbToRgb(e.primaries, 'bt709'), TO_LIGHT);
+    const out = new Float32Array(TABLE + PAIR_FLOATS);
+    out.set(lightBlock(e.curve, rgbToRgb(e.primaries, 'bt709')), 0);
     out.set(rgbToRgb('bt709', e.primaries), FROM_LIGHT);
     const aim = to.map((v, i) => v + trim[i]!);
     out.set(mapOf(from, aim), MAP);
-    out.set(gamutTable(e), TABLE);
+    out.set(gamutPairs(e), TABLE);
     return out;
   },
   kernel,
