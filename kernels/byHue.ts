@@ -1,9 +1,13 @@
-/** Twin of src/core/ops/byHue: three tables of 1025 values over the circle. */
-import { between4 } from './lib/table';
+/** Twin of src/core/ops/byHue: a table of 1025 places over the circle, turn, saturation and level side by side. */
 import { atan2Deg, hermite } from './lib/math';
 
-const SIZE: usize = 1025 << 2;
-
+/** All numbers of a place by one load, and a share `f` of the way to the next one; of one lane. */
+// @ts-ignore: decorator
+@inline function placeAt(k: usize, byte: i32, f: v128): v128 {
+  const p = v128.load(k + byte),
+    q = v128.load(k + byte, 16);
+  return f32x4.add(p, f32x4.mul(f, f32x4.sub(q, p)));
+}
 /** 1 - v / n of something. */
 // @ts-ignore: decorator
 @inline function less(v: v128, n: f32, rest: v128): v128 {
@@ -30,20 +34,37 @@ export function px_byHue(k: usize, r: usize, g: usize, b: usize, n: i32): void {
     const at = f32x4.mul(deg, f32x4.splat(<f32>(1024.0 / 360.0)));
     const cell = i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.pmax(zero, at), f32x4.splat(1023.5)));
     const f = f32x4.sub(at, f32x4.convert_i32x4_s(cell));
-    const byte = i32x4.shl(cell, 2);
+    const byte = i32x4.shl(cell, 4);
+    const p0 = placeAt(k, i32x4.extract_lane(byte, 0), v128.shuffle<f32>(f, f, 0, 0, 0, 0)),
+      p1 = placeAt(k, i32x4.extract_lane(byte, 1), v128.shuffle<f32>(f, f, 1, 1, 1, 1)),
+      p2 = placeAt(k, i32x4.extract_lane(byte, 2), v128.shuffle<f32>(f, f, 2, 2, 2, 2)),
+      p3 = placeAt(k, i32x4.extract_lane(byte, 3), v128.shuffle<f32>(f, f, 3, 3, 3, 3));
+    // Turn and saturation of two lanes side by side, then each of all four.
+    const low = v128.shuffle<f32>(p0, p1, 0, 4, 1, 5),
+      high = v128.shuffle<f32>(p2, p3, 0, 4, 1, 5);
+    const turns = v128.shuffle<f32>(low, high, 0, 1, 4, 5),
+      sats = v128.shuffle<f32>(low, high, 2, 3, 6, 7);
+    const levels = v128.shuffle<f32>(
+      v128.shuffle<f32>(p0, p1, 2, 6, 3, 7),
+      v128.shuffle<f32>(p2, p3, 2, 6, 3, 7),
+      0,
+      1,
+      4,
+      5,
+    );
     // Sine and cosine of a quarter of the turn by their series, doubled twice: 0 is exactly no turn.
-    const q = f32x4.mul(between4(k, byte, f), quarter);
+    const q = f32x4.mul(turns, quarter);
     const z = f32x4.mul(q, q);
     const s1 = f32x4.mul(q, less(z, 6, less(z, 20, less(z, 42, less(z, 72, one)))));
     const c1 = less(z, 2, less(z, 12, less(z, 30, less(z, 56, one))));
     const two = f32x4.splat(2);
     const s2 = f32x4.mul(two, f32x4.mul(s1, c1)),
       c2 = f32x4.sub(one, f32x4.mul(two, f32x4.mul(s1, s1)));
-    const gain = f32x4.add(one, between4(k + SIZE, byte, f));
+    const gain = f32x4.add(one, sats);
     const s = f32x4.mul(gain, f32x4.mul(two, f32x4.mul(s2, c2))),
       c = f32x4.sub(f32x4.mul(gain, f32x4.sub(one, f32x4.mul(two, f32x4.mul(s2, s2)))), one);
     const some = hermite(f32x4.mul(f32x4.sub(chroma, one), f32x4.splat(0.2)));
-    const level = f32x4.add(one, f32x4.mul(between4(k + 2 * SIZE, byte, f), some));
+    const level = f32x4.add(one, f32x4.mul(levels, some));
     const db = f32x4.sub(f32x4.mul(c, cb), f32x4.mul(s, cr)),
       dr = f32x4.add(f32x4.mul(s, cb), f32x4.mul(c, cr));
     const dg = f32x4.add(

@@ -1,6 +1,6 @@
 /** Twin of src/core/ops/recolour: the same block. */
 import { axisA, axisB, axisL, longOf, middleOf, rowOf, shortOf } from './lib/oklab';
-import { LIGHT_BLOCK, lightOfSignal, oddCurve, signalOfLight } from './lib/light';
+import { decoded, encoded, known, LIGHT_BLOCK, lightOfSignal, oddCurve, signalOfLight } from './lib/light';
 import { arg } from './lib/math';
 
 /** After the light block, whose matrix leads to BT.709 light. */
@@ -86,9 +86,14 @@ export function px_recolour(k: usize, r: usize, g: usize, b: usize, n: i32): voi
       g0 = v128.load(g + i),
       b0 = v128.load(b + i);
     const odd = f32x4.mul(zero, f32x4.add(f32x4.add(r0, g0), b0));
-    const x = lightOfSignal(k, r0, mirrored),
+    let x = lightOfSignal(k, r0, mirrored),
       y = lightOfSignal(k, g0, mirrored),
       z = lightOfSignal(k, b0, mirrored);
+    if (!known(x, y, z)) {
+      x = decoded(k, r0, x);
+      y = decoded(k, g0, y);
+      z = decoded(k, b0, z);
+    }
     const R = rowOf(k, 0, x, y, z),
       G = rowOf(k, 1, x, y, z),
       B = rowOf(k, 2, x, y, z);
@@ -138,8 +143,19 @@ export function px_recolour(k: usize, r: usize, g: usize, b: usize, n: i32): voi
     const p = mix(4.0767416621, p3, -3.3077115913, q3, 0.2309699292, s3),
       o = mix(-1.2684380046, p3, 2.6097574011, q3, -0.3413193965, s3),
       w = mix(-0.0041960863, p3, -0.7034186147, q3, 1.707614701, s3);
-    v128.store(r + i, f32x4.add(odd, signalOfLight(k, rowOf(from, 0, p, o, w), mirrored)));
-    v128.store(g + i, f32x4.add(odd, signalOfLight(k, rowOf(from, 1, p, o, w), mirrored)));
-    v128.store(b + i, f32x4.add(odd, signalOfLight(k, rowOf(from, 2, p, o, w), mirrored)));
+    const red = rowOf(from, 0, p, o, w),
+      green = rowOf(from, 1, p, o, w),
+      blue = rowOf(from, 2, p, o, w);
+    let toR = signalOfLight(k, red, mirrored),
+      toG = signalOfLight(k, green, mirrored),
+      toB = signalOfLight(k, blue, mirrored);
+    if (!known(toR, toG, toB)) {
+      toR = encoded(k, red, toR);
+      toG = encoded(k, green, toG);
+      toB = encoded(k, blue, toB);
+    }
+    v128.store(r + i, f32x4.add(odd, toR));
+    v128.store(g + i, f32x4.add(odd, toG));
+    v128.store(b + i, f32x4.add(odd, toB));
   }
 }

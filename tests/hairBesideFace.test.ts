@@ -24,7 +24,7 @@ beforeAll(async () => {
   p = await decodeStill(new Uint8Array(of('hard-sun.jpg')));
   s.open('sun', p);
 });
-/** Of the skin by the truth and of what lies outside it, the share that is in: its soft edge, eyes and lips are nobody's. */
+/** What of the truth's skin and of the rest is in; its soft edge, eyes and lips are nobody's. */
 async function found(x: number, y: number, way?: string): Promise<{ iou: number; over: number }> {
   const c: CorrectionSpec = pressed(p, [[x, y]], {});
   const { use } = c.terms[0] as OpTerm;

@@ -39,73 +39,67 @@ const FIRST: i32 = (127 - 36) << 8;
 @inline function whole(y: v128): bool {
   return i32x4.bitmask(f32x4.eq(y, y)) == 15;
 }
-function slowDecode(k: usize, v: v128, y: v128): v128 {
+/** What the tables know; NaN in other lanes: `decoded` and `encoded` fill these in. */
+// @ts-ignore: decorator
+@inline export function lightOfSignal(k: usize, v: v128, odd: bool): v128 {
+  return look4(k + HEAD, v, odd);
+}
+// @ts-ignore: decorator
+@inline export function signalOfLight(k: usize, v: v128, odd: bool): v128 {
+  return look4(k + HEAD + ((<usize>(CELLS + 1)) << 2), v, odd);
+}
+/** Whether three values are whole; asked once for all of them. */
+// @ts-ignore: decorator
+@inline export function known(x: v128, y: v128, z: v128): bool {
+  return whole(f32x4.add(f32x4.add(x, y), z));
+}
+export function decoded(k: usize, v: v128, y: v128): v128 {
   return v128.bitselect(y, decode4(k + CURVE, v), f32x4.eq(y, y));
 }
-function slowEncode(k: usize, v: v128, y: v128): v128 {
+export function encoded(k: usize, v: v128, y: v128): v128 {
   return v128.bitselect(y, encode4(k + CURVE, v), f32x4.eq(y, y));
 }
-// @ts-ignore: decorator
-@inline function decode(k: usize, t: usize, v: v128, odd: bool): v128 {
-  const y = look4(t, v, odd);
-  return whole(y) ? y : slowDecode(k, v, y);
-}
-// @ts-ignore: decorator
-@inline function encode(k: usize, t: usize, v: v128, odd: bool): v128 {
-  const y = look4(t, v, odd);
-  return whole(y) ? y : slowEncode(k, v, y);
-}
-
 /** Bytes of a block. */
 export const LIGHT_BLOCK: usize = HEAD + ((<usize>(2 * (CELLS + 1))) << 2);
 // @ts-ignore: decorator
 @inline export function oddCurve(k: usize): bool {
   return load<f32>(k + ODD) != 0;
 }
-/** Light of a signal by a block, and a signal of light; `odd` as oddCurve says. */
 // @ts-ignore: decorator
-@inline export function lightOfSignal(k: usize, v: v128, odd: bool): v128 {
-  return decode(k, k + HEAD, v, odd);
-}
-// @ts-ignore: decorator
-@inline export function signalOfLight(k: usize, v: v128, odd: bool): v128 {
-  return encode(k, k + HEAD + ((<usize>(CELLS + 1)) << 2), v, odd);
+@inline function rowOf(k: usize, i: i32, x: v128, y: v128, z: v128): v128 {
+  return f32x4.add(
+    f32x4.add(f32x4.mul(arg(k, 3 * i), x), f32x4.mul(arg(k, 3 * i + 1), y)),
+    f32x4.mul(arg(k, 3 * i + 2), z),
+  );
 }
 
 export function light(k: usize, r: usize, g: usize, b: usize, n: i32): void {
-  const odd = load<f32>(k + ODD) != 0;
-  const d = k + HEAD;
-  const e = d + ((<usize>(CELLS + 1)) << 2);
+  const odd = oddCurve(k);
   for (let i: usize = 0, end = (<usize>n) << 2; i < end; i += 16) {
-    const x = decode(k, d, v128.load(r + i), odd),
-      y = decode(k, d, v128.load(g + i), odd),
-      z = decode(k, d, v128.load(b + i), odd);
-    v128.store(
-      r + i,
-      encode(
-        k,
-        e,
-        f32x4.add(f32x4.add(f32x4.mul(arg(k, 0), x), f32x4.mul(arg(k, 1), y)), f32x4.mul(arg(k, 2), z)),
-        odd,
-      ),
-    );
-    v128.store(
-      g + i,
-      encode(
-        k,
-        e,
-        f32x4.add(f32x4.add(f32x4.mul(arg(k, 3), x), f32x4.mul(arg(k, 4), y)), f32x4.mul(arg(k, 5), z)),
-        odd,
-      ),
-    );
-    v128.store(
-      b + i,
-      encode(
-        k,
-        e,
-        f32x4.add(f32x4.add(f32x4.mul(arg(k, 6), x), f32x4.mul(arg(k, 7), y)), f32x4.mul(arg(k, 8), z)),
-        odd,
-      ),
-    );
+    const R = v128.load(r + i),
+      G = v128.load(g + i),
+      B = v128.load(b + i);
+    let x = lightOfSignal(k, R, odd),
+      y = lightOfSignal(k, G, odd),
+      z = lightOfSignal(k, B, odd);
+    if (!known(x, y, z)) {
+      x = decoded(k, R, x);
+      y = decoded(k, G, y);
+      z = decoded(k, B, z);
+    }
+    const p = rowOf(k, 0, x, y, z),
+      q = rowOf(k, 1, x, y, z),
+      s = rowOf(k, 2, x, y, z);
+    let to = signalOfLight(k, p, odd),
+      to2 = signalOfLight(k, q, odd),
+      to3 = signalOfLight(k, s, odd);
+    if (!known(to, to2, to3)) {
+      to = encoded(k, p, to);
+      to2 = encoded(k, q, to2);
+      to3 = encoded(k, s, to3);
+    }
+    v128.store(r + i, to);
+    v128.store(g + i, to2);
+    v128.store(b + i, to3);
   }
 }

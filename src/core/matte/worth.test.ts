@@ -121,7 +121,7 @@ describe('a border that lies within a larger guess', () => {
     const [face] = open([skin, both(skin, hair)]);
     expect(face).toBeLessThan(0.05);
   });
-  it('a guess hardly larger, one that has not all of it, one beyond its shape or cut off by the picture, and an empty one say nothing', () => {
+  it('guesses hardly larger, without a part of it, beyond the shape or cut off by the picture say nothing', () => {
     const more = half.map((v, i) => (v === 1 || (skin[i] === 1 && i % W < 50) ? 1 : 0));
     expect(open([half, more])[0]).toBe(0);
     const other = skin.map((v, i) => (i % W < 40 ? 0 : v));

@@ -16,7 +16,7 @@ export default definePixelOp<typeof params>({
   refs: ['ITU-R BT.709-6 item 3.2, 3.3'],
   edge: 'Nothing clamps. NaN and infinity become NaN in all three channels. Greys below 1 % chroma keep their level.',
   migrations: [],
-  /** Block: tables over the circle, 1025 values each: turn in degrees, saturation and level as shares. */
+  /** Block: a table over the circle, 1025 places: turn in degrees, saturation and level as shares. */
   prepare({ borders, values, softDeg }) {
     const at = sortedBorders(borders);
     // Values belong to the borders as they are stored.

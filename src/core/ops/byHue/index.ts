@@ -19,7 +19,7 @@ export default definePixelOp<typeof params>({
   ],
   edge: 'Nothing clamps. NaN and infinity become NaN in all three channels. Greys below 1 % chroma keep their level.',
   migrations: [],
-  /** Block: tables over the circle, 1025 values each: turn in degrees, saturation and level as shares. */
+  /** Block: a table over the circle, 1025 places: turn in degrees, saturation and level as shares. */
   prepare: (p) =>
     hueTables(
       (['turn', 'sat', 'level'] as const).map((name) => closed(pointsOf(p[name]), 360)) as unknown as Parameters<
