@@ -58,6 +58,8 @@ const progressOf = (job: ImportJob): Progress => ({
   signal: job.abort.signal,
   stage: (stage, message = '') => update(job.id, { stage, message }),
 });
+/** Bytes up to which a file is kept before its shot is there. */
+const KEPT_FIRST = 8e6;
 let asked = false;
 /** At the first own picture: what is kept is then not thrown out when the disk gets full. */
 function askToPersist(): void {
@@ -154,9 +156,20 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
   const shot = shotOf(media, file.name.replace(/\.[^.]+$/, '') || file.name, p.encoding);
   // Shown at once; of many at a time each is opened when it is looked at.
   if (alone) await engine().give({ media: media.id, frame: 0 }, 1, p);
-  useDoc.getState().change(`Import ${file.name}`, put(media, shot));
-  // It is shown while it is still being kept: until then the page says so, and asks before it is left.
-  const keep = keeping(() => kept.during(sha256, () => kept.put(sha256, file.name, file))).then(
+  const record = (): void => useDoc.getState().change(`Import ${file.name}`, put(media, shot));
+  const keep = keeping(() =>
+    kept.during(sha256, async () => {
+      // A small file is kept first, which nobody notices: a page that dies in between leaves no shot without a picture.
+      // A large one is shown while it is still being kept: until then the page says so, and asks before it is left.
+      const first = file.size <= KEPT_FIRST;
+      if (!first) record();
+      try {
+        await kept.put(sha256, file.name, file);
+      } finally {
+        if (first) record();
+      }
+    }),
+  ).then(
     () => {
       update(job.id, { stage: 'done' });
       askToPersist();
@@ -164,7 +177,7 @@ async function importPicture(file: File, job: ImportJob, alone: boolean): Promis
     (e: unknown) => notKept(job, e),
   );
   // Many are kept one after another, so that none waits for a disk that is busy with a hundred.
-  if (!alone) await keep;
+  if (!alone || file.size <= KEPT_FIRST) await keep;
   if (p.notes.length) {
     if (alone) sayNews(`${file.name} is imported; ${p.notes.join('; ')}.`);
     else update(job.id, { message: `${p.notes.join('; ')}.` });
