@@ -20,7 +20,8 @@ import { hermite } from './lib/math';
 /** Cells of the table once round. */
 const ROUND: f32 = 1024;
 /**
- * Place of a hue in the table, 0..1024: the angle's Chebyshev interpolation, fitted by us, within 1e-5 of a cell; its even and odd powers are two chains, each half as long. The origin lies at 0.
+ * Place of a hue in the table, 0..1024: the angle's Chebyshev interpolation, fitted by us, within 1e-5 of a cell. Its
+ * even and odd powers are two chains, each half as long. The origin lies at 0.
  */
 // @ts-ignore: decorator
 @inline function placeOf(y: v128, x: v128): v128 {
