@@ -122,6 +122,7 @@ export function guesses(q: Press, { sizes, anyLight }: Piece, before = false, wa
     return { ...g, mask, less: mask !== g.mask };
   });
 }
+/** Since version 6: guesses are parted, open borders count, highlights are filled. */
 const parts = (q: Press): boolean => q.asOne !== true && q.unparted !== true;
 /** What is to be seen of a mask of the copy half as wide, or null where it is no thing; `settled` needs it of each. */
 export function looksLike(q: Press, mask: Uint8Array): Seen | null {
@@ -147,7 +148,7 @@ function compared(q: Press, grown: Uint8Array, list: readonly Guess[], known: re
   let best = 0;
   for (let k = 1; k < worth.length; k++) if (worth[k]! > worth[best]!) best = k;
   const guess = best === 0 ? null : list[best - 1]!;
-  // What is less than what was found says that what grew ended too early, or holds what was taken out.
+  // A guess that something was taken out of is taken itself: what grew may hold that, or have ended too early.
   return guess && (guess.less === true || alike(guess.mask, grown) < AS_GROWN) ? guess : null;
 }
 /**

@@ -177,7 +177,7 @@ export function settle(block: Float32Array, run: FrameRun): void {
   if (!q) return atFullSize(null, run);
   if (state === HIDDEN) return atFullSize(atSizesBefore(q), run);
   const guessed = PIECES.slice(0, piecesOf(q.asOne === true)).reduce((n, { sizes }) => n + sizes.length, 0);
-  const there = from.guesses.filter((g, k) => state === OPEN && k < guessed && g.there[0] !== 0);
+  const there = from.guesses.filter((g, k) => state === OPEN && k < guessed && g.there[0]! > 0);
   const list = there.map((g): Guess => ({
     ...{ size: g.size, mask: bytes(g.mask), belongs: g.belongs.slice() },
     less: g.there[0] === LESS,
