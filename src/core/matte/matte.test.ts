@@ -282,8 +282,7 @@ describe('the border of a spread inside a shape', () => {
     expect(once!.reduce((a, v, i) => (v ? (31 * a + i) % 2147483647 : a), 7)).toBe(193266104);
     const stored = { border: 'laid', taught: 'again', ...migrateParams(spreadOp, 2, {}) };
     expect(stored).toMatchObject({ border: 'laid', taught: 'once' });
-    expect(migrateParams(spreadOp, 1, {})).toEqual({ border: 'grown', taught: 'once' });
-    expect(migrateParams(spreadOp, 3, {})).toEqual({});
+    expect(migrateParams(spreadOp, 1, {})).toEqual({ border: 'grown', taught: 'once', fits: 'asked' });
   });
   it('lies on the edge although the ground has nearly its colour, where a growth alone runs out or stops short', () => {
     const p = pictureOf(disc, [0.6, 0.05, 0.05], [0.57, 0.046, 0.052]);

@@ -20,13 +20,23 @@ export interface GrowthFlags {
   unparted?: boolean;
   /** Strokes alone grow once, as before version 3 of the spread. */
   once?: boolean;
+  /** A spread grows as far as is asked, whatever it finds, as before version 4 of it. */
+  asAsked?: boolean;
   /** Share of the picture that was found where it was pressed, 0..1; 0: not known. */
   share?: number;
 }
 /** Where in a block: reach, brush, strokes, flags, share, then the way to OKLab, the strokes. */
 const LIGHT = 5;
 /** Flags, a bit each in this order. */
-const FLAGS = ['apart', 'asGrown', 'together', 'asOne', 'once', 'unparted'] as const satisfies (keyof GrowthFlags)[];
+const FLAGS = [
+  'apart',
+  'asGrown',
+  'together',
+  'asOne',
+  'once',
+  'unparted',
+  'asAsked',
+] as const satisfies (keyof GrowthFlags)[];
 type Flag = (typeof FLAGS)[number];
 const STROKES = LIGHT + LIGHT_BLOCK;
 /**

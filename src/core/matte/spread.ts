@@ -5,6 +5,7 @@
  */
 import { nth } from '../math/stats';
 import { divider, TOO_FAR } from './divide';
+import { field } from './geodesic';
 import { distanceTo, likeness } from './likeness';
 import type { Likeness } from './likeness';
 import { fitModel, modelAt } from './model';
@@ -35,10 +36,8 @@ export interface SpreadOptions {
 export const SPREAD: SpreadOptions = { cap: 0.02, smallest: 0.0006 };
 /** Longest side of the picture that a spread grows over. */
 export const SPREAD_SIDE = 480;
-const STEP = 0.02;
 const EDGE = 40;
 const GATE = 0.05;
-const ROUNDS = 3;
 
 const samplesOf = ({ L, a, b }: SmallPicture, at: readonly number[]): Samples =>
   Float32Array.from(at.flatMap((i) => [L[i]!, a[i]!, b[i]!]));
@@ -135,122 +134,6 @@ function edges(p: SmallPicture, by: Differences, z: number): readonly Float32Arr
 }
 const crossed = new WeakMap<Differences, { z: number; costs: readonly Float32Array[] }>();
 
-/** Of each row the part that a pass has to look at: from and to, both included; nothing where to lies before from. */
-class Parts {
-  private readonly from: Int32Array;
-  private readonly to: Int32Array;
-  constructor(private readonly rows: number) {
-    this.from = new Int32Array(rows).fill(1 << 30);
-    this.to = new Int32Array(rows).fill(-1);
-  }
-  add(y: number, x0: number, x1: number): void {
-    if (y < 0 || y >= this.rows) return;
-    if (x0 < this.from[y]!) this.from[y] = x0;
-    if (x1 > this.to[y]!) this.to[y] = x1;
-  }
-  take(y: number): [from: number, to: number] {
-    const got: [number, number] = [this.from[y]!, this.to[y]!];
-    [this.from[y], this.to[y]] = [1 << 30, -1];
-    return got;
-  }
-}
-/**
- * Distance from where `seed` says, over `foreign` (0 belongs, 1 does not): raster passes there and back over eight
- * neighbours. A pass looks only at what lies beside a change that it has not seen; the loops are spelt out: they are
- * the most of the work.
- *
- * @param cap what lies further away is not told apart
- */
-function field(
-  p: SmallPicture,
-  edge: readonly Float32Array[],
-  foreign: Float32Array,
-  seed: (i: number) => boolean,
-  cap: number,
-): Float32Array {
-  const { w, h } = p;
-  const long = Math.max(w, h);
-  const n = w * h;
-  const d = new Float32Array(n).fill(cap);
-  for (let i = 0; i < n; i++) if (seed(i)) d[i] = 0;
-  const [down, up] = [new Parts(h), new Parts(h)];
-  const changed = (y: number, x0: number, x1: number): void => {
-    down.add(y + 1, x0 - 1, x1 + 1);
-    up.add(y - 1, x0 - 1, x1 + 1);
-  };
-  for (let y = 0, i = 0; y < h; y++)
-    for (let x = 0; x < w; x++, i++) {
-      if (d[i] !== 0) continue;
-      // What lies among seeds leads nowhere new.
-      const lone =
-        (x > 0 && (d[i - 1] !== 0 || (y > 0 && d[i - w - 1] !== 0) || (y + 1 < h && d[i + w - 1] !== 0))) ||
-        (x + 1 < w && (d[i + 1] !== 0 || (y > 0 && d[i - w + 1] !== 0) || (y + 1 < h && d[i + w + 1] !== 0))) ||
-        (y > 0 && d[i - w] !== 0) ||
-        (y + 1 < h && d[i + w] !== 0);
-      if (!lone) continue;
-      changed(y, x, x);
-      down.add(y, x, x + 1);
-      up.add(y, x - 1, x);
-    }
-  const enter = new Float32Array(n);
-  for (let i = 0; i < n; i++) enter[i] = (STEP + foreign[i]!) / long;
-  const [right, below, fall, rise] = edge as [Float32Array, Float32Array, Float32Array, Float32Array];
-  for (let round = 0; round < ROUNDS; round++) {
-    for (let y = 0; y < h; y++) {
-      const [from, to] = down.take(y);
-      let [first, last] = [-1, -1];
-      // On past the end while what is new leads on.
-      for (let x = Math.max(0, from), i = y * w + x; x < w && (x <= to || last === x - 1); x++, i++) {
-        const a = enter[i]!;
-        const s = a * Math.SQRT2;
-        const was = d[i]!;
-        let v = was;
-        let t: number;
-        if (x > 0 && (t = d[i - 1]! + a + right[i - 1]!) < v) v = t;
-        if (y > 0) {
-          if ((t = d[i - w]! + a + below[i - w]!) < v) v = t;
-          if (x > 0 && (t = d[i - w - 1]! + s + fall[i - w - 1]!) < v) v = t;
-          if (x + 1 < w && (t = d[i - w + 1]! + s + rise[i - w + 1]!) < v) v = t;
-        }
-        if (v < was) {
-          d[i] = v;
-          if (first < 0) first = x;
-          last = x;
-        }
-      }
-      if (first < 0) continue;
-      changed(y, first, last);
-      up.add(y, first - 1, last);
-    }
-    for (let y = h - 1; y >= 0; y--) {
-      const [from, to] = up.take(y);
-      let [first, last] = [w, w];
-      for (let x = Math.min(w - 1, to), i = y * w + x; x >= 0 && (x >= from || first === x + 1); x--, i--) {
-        const a = enter[i]!;
-        const s = a * Math.SQRT2;
-        const was = d[i]!;
-        let v = was;
-        let t: number;
-        if (x + 1 < w && (t = d[i + 1]! + a + right[i]!) < v) v = t;
-        if (y + 1 < h) {
-          if ((t = d[i + w]! + a + below[i]!) < v) v = t;
-          if (x + 1 < w && (t = d[i + w + 1]! + s + fall[i]!) < v) v = t;
-          if (x > 0 && (t = d[i + w - 1]! + s + rise[i]!) < v) v = t;
-        }
-        if (v < was) {
-          d[i] = v;
-          if (last === w) last = x;
-          first = x;
-        }
-      }
-      if (first === w) continue;
-      changed(y, first, last);
-      down.add(y, first, last + 1);
-    }
-  }
-  return d;
-}
-
 /**
  * Pieces of 1 (by corners) or of 0 (by sides) that are too small and that no stroke touches change sides. Pieces are
  * joined from runs along rows, which are far fewer than pixels.
@@ -323,6 +206,8 @@ function dropSmall(
 export interface Spread {
   /** 1 inside, 0 outside. */
   mask: Uint8Array;
+  /** The same before its border was laid. */
+  grown: Uint8Array;
   model: Model;
   /** How well each pixel's colour belongs, 0..1. */
   belongs: Float32Array;
@@ -348,33 +233,48 @@ function scale(belongs: Float32Array, marks: Marks, from = 1): void {
   const most = Math.max(GATE, own[own.length >> 1] ?? 1);
   if (most < from) for (let i = 0; i < belongs.length; i++) belongs[i] = Math.min(1, belongs[i]! / most);
 }
-/**
- * A first growth from the strokes alone. What was found, and what lies beyond the shape that says what is outside (or
- * beyond a margin about what was found, where there is none), teach which colours belong, and it is grown again; twice
- * where pieces apart belong in a shape.
- *
- * @param shape 1 where the region may be; null: everywhere
- */
-export function spread(p: SmallPicture, marks: Marks, shape: Uint8Array | null, o: SpreadOptions = SPREAD): Spread {
-  const n = p.w * p.h;
+/** What growths from the same strokes over the same picture share, whatever their reach. */
+export interface Ground {
+  p: SmallPicture;
+  marks: Marks;
+  /** 1 where the region may be; null: everywhere. */
+  shape: Uint8Array | null;
+  model: Model;
+  /** How well each pixel's colour belongs by the strokes alone, 0..1. */
+  belongs: Float32Array;
+  by: Differences;
+  texture: number;
+}
+/** @param shape 1 where the region may be; null: everywhere */
+export function groundOf(p: SmallPicture, marks: Marks, shape: Uint8Array | null, o: SpreadOptions): Ground {
   // In a shape colours between two strokes lead nowhere else: there they are one surface.
   const strokes = o.once || shape ? [where(marks, 1)] : strokesAt(marks, p.w);
   const model = fitModel(
     strokes.map((at) => samplesOf(p, at)),
     samplesOf(p, where(marks, 2)),
   );
-  const belongs = new Float32Array(n);
-  for (let i = 0; i < n; i++) belongs[i] = modelAt(model, p.L[i]!, p.a[i]!, p.b[i]!);
+  const belongs = new Float32Array(p.w * p.h);
+  for (let i = 0; i < belongs.length; i++) belongs[i] = modelAt(model, p.L[i]!, p.a[i]!, p.b[i]!);
   // Where what is kept and what is left look alike, nothing belongs in full: it is told by what was painted itself.
   scale(belongs, marks);
   const by = differences(p);
+  return { p, marks, shape, model, belongs, by, texture: textureOf(p, by, marks) };
+}
+/** Grown from the strokes: see `spreadOver`. */
+export const spread = (p: SmallPicture, marks: Marks, shape: Uint8Array | null, o: SpreadOptions = SPREAD): Spread =>
+  spreadOver(groundOf(p, marks, shape, o), o);
+/**
+ * A first growth from the strokes alone. What was found, and what lies beyond the shape that says what is outside (or
+ * beyond a margin about what was found, where there is none), teach which colours belong, and it is grown again; twice
+ * where pieces apart belong in a shape.
+ */
+export function spreadOver({ p, marks, shape, model, belongs, by, texture }: Ground, o: SpreadOptions): Spread {
   const seeds = (within: Uint8Array | null, like: (i: number) => boolean): Marks =>
     o.apart ? marks.map((m, i) => (m === 0 && (!within || within[i] === 1) && like(i) ? 1 : m)) : marks;
-  const texture = textureOf(p, by, marks);
   const first = shape ? marks : seeds(null, (i) => belongs[i]! > SURE);
   let { mask, way } = grow(p, belongs, marks, shape, o, by, first, o.cap);
   const inside = shape ?? (o.once ? null : about(mask, p.w));
-  if (!inside) return { mask, model, belongs };
+  if (!inside) return { mask, grown: mask, model, belongs };
   let learnt: Likeness | null = null;
   let cap = o.cap;
   for (let round = shape && o.apart ? 2 : 1; round > 0; round--) {
@@ -391,8 +291,8 @@ export function spread(p: SmallPicture, marks: Marks, shape: Uint8Array | null, 
   }
   // What was grown is uneven at its border and ends where light ends: the border is laid where it costs least. In a
   // shape that and what was left out teach too, and it is laid once more.
+  const grown = mask;
   if (learnt && !o.asGrown) {
-    const grownTo = mask;
     const length = { length: way, most: cap };
     const divide = divider(p, marks, inside, by, texture, length, shape !== null);
     for (let round = 0; round < (shape ? 2 : 1); round++) {
@@ -401,11 +301,11 @@ export function spread(p: SmallPicture, marks: Marks, shape: Uint8Array | null, 
         const beyond = (i: number): boolean => before[i] === 0 && (inside[i] === 1 || way[i]! > o.cap);
         learnt = likeness(p, mask, marks, beyond, belongs) ?? learnt;
       }
-      mask = divide(learnt, grownTo);
+      mask = divide(learnt, grown);
       tidied(p, mask, marks, inside, o);
     }
   }
-  return { mask, model, belongs: learnt?.belongs ?? belongs };
+  return { mask, grown, model, belongs: learnt?.belongs ?? belongs };
 }
 /** A little further than the furthest that counts, whatever single precision makes of it. */
 const BEYOND = 1.001;

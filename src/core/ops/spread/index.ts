@@ -5,6 +5,7 @@
  */
 import { defineKeyFrameOp } from '../../op/contract';
 import { grown, grownBlock } from '../../matte/small';
+import { spreadToFit } from '../../matte/reaches';
 import { spread, SPREAD } from '../../matte/spread';
 import { params } from './params';
 
@@ -14,8 +15,9 @@ export default defineKeyFrameOp<typeof params>({
   doc:
     'Grows from the strokes that say "this" over like colour until it meets an edge, or what is nearer to the ' +
     'strokes that say "not this". What it found, and what lies round about, teach which colours belong; its border ' +
-    'then lies where it costs least. Joined with shapes by "and", it takes what lies outside them as not this.',
-  version: 3,
+    'then lies where it costs least. How far it grows is told by what several reaches find. Joined with shapes by ' +
+    '"and", it takes what lies outside them as not this.',
+  version: 4,
   params,
   refs: [
     'geodesic distance: P. Soille, "Morphological image analysis", 2nd ed. 2003, 6.4',
@@ -27,20 +29,24 @@ export default defineKeyFrameOp<typeof params>({
   migrations: [
     { from: 1, up: (s) => ({ ...s, border: 'grown' }) },
     { from: 2, up: (s) => ({ ...s, taught: 'once' }) },
+    { from: 3, up: (s) => ({ ...s, fits: 'asked' }) },
   ],
   plain: true,
-  prepare: ({ reachPct, brushPx, apart, border, taught }, ctx) =>
-    grownBlock(reachPct, brushPx, ctx, { apart, asGrown: border === 'grown', once: taught === 'once' }),
+  prepare: ({ reachPct, brushPx, apart, border, taught, fits }, ctx) =>
+    grownBlock(reachPct, brushPx, ctx, {
+      apart,
+      asGrown: border === 'grown',
+      once: taught === 'once',
+      asAsked: fits === 'asked',
+    }),
   workPlanes: () => 0,
   passes: () => [{ name: 'grow', whole: true, slowMs: 10_000 }],
   kernels: {
     grow: (block, run) =>
-      grown(
-        block,
-        run,
-        ({ p, marks, inside, reach, flags: { apart, asGrown, once } }) =>
-          spread(p, marks, inside, { ...SPREAD, apart, asGrown, once, cap: SPREAD.cap * reach }).mask,
-      ),
+      grown(block, run, ({ p, marks, inside, reach, flags: { apart, asGrown, once, asAsked } }) => {
+        const o = { ...SPREAD, apart, asGrown, once, cap: SPREAD.cap * reach };
+        return (asAsked ? spread : spreadToFit)(p, marks, inside, o).mask;
+      }),
   },
   say: ({ apart }) => [`like colour spreads from the strokes${apart ? ', pieces apart too' : ''}`],
 });

@@ -9,7 +9,7 @@ export const params = {
     step: 5,
     unit: 'pct',
     label: 'Reach',
-    doc: 'How far it grows over colour that belongs less and less; 100 % is what photographs need.',
+    doc: 'How far it grows over colour that belongs less and less; 100 % is what the thing itself seems to need.',
   }),
   brushPx: num({
     default: 8,
@@ -40,6 +40,15 @@ export const params = {
     doc:
       'Without a shape, too, what the strokes grew to teaches which colours belong, and it is grown again; each ' +
       'stroke is a surface of its own where more than light tells it from others. Older projects keep their way.',
+    whenSet: true,
+  }),
+  fits: choice({
+    default: 'thing',
+    options: { thing: 'The thing', asked: 'As in older projects' },
+    label: 'Reach fits',
+    doc:
+      'Several reaches are tried on a small copy and the one is taken with which it looks most like one whole thing; ' +
+      'inside a shape, with which it fills half of that. Older projects keep the one that they ask for.',
     whenSet: true,
   }),
 };

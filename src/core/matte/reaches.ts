@@ -1,0 +1,153 @@
+/**
+ * How far a spread grows: nobody knows it before it has grown. Half as far a jacket stops at its first fold, twice as
+ * far a face runs into a wall of its colour. Strokes are grown from to several reaches on a copy of the picture half as
+ * wide; what each found is measured, and the best one's reach is taken for the whole. The weights are where fitting
+ * ended on real and rendered things (docs/measured.md, "How far strokes grow").
+ */
+import { distanceTo } from './likeness';
+import { count, looksOf } from './skin';
+import { groundOf, spreadOver } from './spread';
+import type { Marks, SmallPicture, Spread, SpreadOptions } from './spread';
+import { halved, halvedMarks } from './sizes';
+import { twoThings } from './twoThings';
+import { seen } from './worth';
+
+/** Times the reach that is asked for. */
+export const REACHES = [0.25, 0.5, 1, 2, 4] as const;
+/** The one that is asked for. */
+const ASKED = 2;
+/** In a shape, which holds it together, further ones. */
+const IN_SHAPE = [2, 4];
+/** Where half and twice the reach find as much the same as this, nothing has to be told, unless it ran all over. */
+const CLEAR = { alike: 0.94, share: 0.4 };
+/**
+ * What each measure counts. `two`: it holds another thing; `around`, `lo`: what lies about it looks as it does, in any
+ * light and by what was learnt; `bh`: colours it has in common with that; `edge`: along its border; `prev`: found with
+ * half the reach as well; `long`, `share`: its form, its part of the picture; `far`: each doubling of the reach;
+ * `laid`: the border was laid where it had grown to.
+ */
+const WEIGH = {
+  two: -3.4,
+  around: -4.5,
+  lo: -7.5,
+  bh: -4.7,
+  edge: 9.5,
+  prev: -3.9,
+  long: -3.1,
+  share: -4,
+  far: -0.39,
+  laid: 3.9,
+} as const;
+/** What lies about a region: to this share of the root of its area from it, and a little more. */
+const ABOUT = { share: 0.6, px: 5 };
+/** Nearer than so to the border colours mix, in pixels: inside and outside. */
+const MIXED = { inside: 2, outside: 1.5 };
+/**
+ * Who draws a shape round a thing means most of what is in it. What fills less than `enough` of it may have stopped too
+ * early; what a longer reach finds is that thing where it fills from `least` to `most`.
+ */
+const FILLS = { enough: 0.47, least: 0.5, most: 0.9 };
+
+/** Cells of OKLab in which colours are counted: 28 of L, 40 of a and of b. */
+const cell = ({ L, a, b }: SmallPicture, i: number): number => {
+  const clamp = (n: number, v: number): number => Math.min(n - 1, Math.max(0, Math.floor(v)));
+  return (clamp(28, L[i]! / 0.04) * 40 + clamp(40, (a[i]! + 0.24) / 0.012)) * 40 + clamp(40, (b[i]! + 0.24) / 0.012);
+};
+/**
+ * What lies about a region: how much of it belongs by what was learnt, and how much of its colours they share (A.
+ * Bhattacharyya, "On a measure of divergence between two statistical populations", 1943: the sum of the roots of the
+ * products), both 0..1.
+ */
+function aboutIt(p: SmallPicture, mask: Uint8Array, belongs: Float32Array): { lo: number; bh: number } {
+  const near = ABOUT.share * Math.sqrt(count(mask)) + ABOUT.px;
+  const [toIn, toOut] = [distanceTo(mask, p.w, 1), distanceTo(mask, p.w, 0)];
+  const [own, other] = [new Map<number, number>(), new Map<number, number>()];
+  let [inside, outside, like] = [0, 0, 0];
+  for (let i = 0; i < mask.length; i++) {
+    const into = mask[i] === 1;
+    if (into ? toOut[i]! < MIXED.inside : toIn[i]! <= MIXED.outside || toIn[i]! >= near) continue;
+    const [counts, at] = [into ? own : other, cell(p, i)];
+    counts.set(at, (counts.get(at) ?? 0) + 1);
+    if (into) inside++;
+    else {
+      outside++;
+      like += belongs[i]!;
+    }
+  }
+  // What has run over everything is told from nothing.
+  if (inside === 0 || outside === 0) return { lo: 1, bh: 1 };
+  let bh = 0;
+  for (const [at, n] of own) bh += Math.sqrt((n / inside) * ((other.get(at) ?? 0) / outside));
+  return { lo: like / outside, bh };
+}
+/** Pixels that both have, of those that either has; 1 where both are empty. */
+function alike(a: Uint8Array, b: Uint8Array): number {
+  let [both, either] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    if (a[i] === 1 && b[i] === 1) both++;
+    if (a[i] === 1 || b[i] === 1) either++;
+  }
+  return either > 0 ? both / either : 1;
+}
+
+/**
+ * @param of what was found with each of REACHES; at least one has a pixel
+ * @returns of each how much it looks like one whole thing, -Infinity for nothing; only differences mean anything
+ */
+export function worthOfReaches(p: SmallPicture, of: readonly Pick<Spread, 'mask' | 'grown' | 'belongs'>[]): number[] {
+  const masks = of.map(({ mask }) => mask);
+  const two = twoThings(p, masks, looksOf(p), 1);
+  return of.map(({ mask, grown, belongs }, k) => {
+    const area = count(mask);
+    if (area === 0) return -Infinity;
+    const found = {
+      ...seen(p, mask),
+      ...aboutIt(p, mask, belongs),
+      two: two[k]!,
+      prev: k > 0 && masks[k - 1]!.includes(1) ? alike(mask, masks[k - 1]!) : 1,
+      share: area / mask.length,
+      far: Math.log2(REACHES[k]!),
+      laid: alike(mask, grown),
+    };
+    return (Object.keys(WEIGH) as (keyof typeof WEIGH)[]).reduce((sum, q) => sum + WEIGH[q] * found[q], 0);
+  });
+}
+
+/** By how much the reach of strokes alone is multiplied: one of REACHES. */
+export function reachFor(p: SmallPicture, marks: Marks, o: SpreadOptions): number {
+  const copy = halved(p);
+  const copied = halvedMarks(marks, p.w, p.h);
+  // On a copy what is left counts over what is kept: a stroke among strokes may not be seen there any more.
+  if (!copied.includes(1)) return 1;
+  const ground = groundOf(copy, copied, null, o);
+  const found = (times: number): Spread => spreadOver(ground, { ...o, cap: o.cap * times });
+  const near = [ASKED - 1, ASKED, ASKED + 1].map((k) => found(REACHES[k]!));
+  const [less, asked, more] = near.map(({ mask }) => mask) as [Uint8Array, Uint8Array, Uint8Array];
+  const within = count(asked) < CLEAR.share * asked.length;
+  if (within && alike(less, asked) >= CLEAR.alike && alike(asked, more) >= CLEAR.alike) return 1;
+  const worth = worthOfReaches(
+    copy,
+    REACHES.map((times, k) => near[k - ASKED + 1] ?? found(times)),
+  );
+  return REACHES[worth.indexOf(worth.reduce((a, b) => Math.max(a, b)))]!;
+}
+/**
+ * Grown as far as the thing seems to need.
+ *
+ * @param shape 1 where the region may be; null: everywhere
+ */
+export function spreadToFit(p: SmallPicture, marks: Marks, shape: Uint8Array | null, o: SpreadOptions): Spread {
+  const times = shape ? 1 : reachFor(p, marks, o);
+  const ground = groundOf(p, marks, shape, o);
+  const found = (k: number): Spread => spreadOver(ground, { ...o, cap: o.cap * k });
+  const first = found(times);
+  if (!shape) return first;
+  const all = count(shape);
+  if (count(first.mask) >= FILLS.enough * all) return first;
+  for (const k of IN_SHAPE) {
+    const further = found(k);
+    const fills = count(further.mask) / all;
+    if (fills >= FILLS.least && fills <= FILLS.most) return further;
+  }
+  return first;
+}
