@@ -16,8 +16,8 @@ import { seen } from './worth';
 export const REACHES = [0.25, 0.5, 1, 2, 4] as const;
 /** The one that is asked for. */
 const ASKED = 2;
-/** In a shape, which holds it together, further ones. */
-const IN_SHAPE = [2, 4];
+/** In a shape, which holds it together, further ones: the nearer is taken where it does. */
+const IN_SHAPE = { nearer: 2, further: 4 };
 /** Where half and twice the reach find as much the same as this, nothing has to be told, unless it ran all over. */
 const CLEAR = { alike: 0.94, share: 0.4 };
 /**
@@ -44,9 +44,10 @@ const ABOUT = { share: 0.6, px: 5 };
 const MIXED = { inside: 2, outside: 1.5 };
 /**
  * Who draws a shape round a thing means most of what is in it. What fills less than `enough` of it may have stopped too
- * early; what a longer reach finds is that thing where it fills from `least` to `most`.
+ * early; what a longer reach finds is that thing where it fills from `least` to `most`, and so many times `more`: a
+ * little more is what lies beside the thing in a loose shape.
  */
-const FILLS = { enough: 0.47, least: 0.5, most: 0.9 };
+const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5 };
 
 /** Cells of OKLab in which colours are counted: 28 of L, 40 of a and of b. */
 const cell = ({ L, a, b }: SmallPicture, i: number): number => {
@@ -143,11 +144,13 @@ export function spreadToFit(p: SmallPicture, marks: Marks, shape: Uint8Array | n
   const first = found(times);
   if (!shape) return first;
   const all = count(shape);
-  if (count(first.mask) >= FILLS.enough * all) return first;
-  for (const k of IN_SHAPE) {
-    const further = found(k);
-    const fills = count(further.mask) / all;
-    if (fills >= FILLS.least && fills <= FILLS.most) return further;
-  }
-  return first;
+  const had = count(first.mask);
+  if (had >= FILLS.enough * all) return first;
+  const needed = Math.max(FILLS.least * all, FILLS.more * had);
+  const further = found(IN_SHAPE.further);
+  // A shorter reach does not find more.
+  if (count(further.mask) < needed) return first;
+  const nearer = found(IN_SHAPE.nearer);
+  const fits = ({ mask }: Spread): boolean => count(mask) >= needed && count(mask) <= FILLS.most * all;
+  return [nearer, further].find(fits) ?? first;
 }
