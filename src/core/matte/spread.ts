@@ -220,16 +220,20 @@ const NOT_UNLIKE = 0.5;
 /** Strokes alone: what they grew to, and as much about it as this share of the root of its area and so many pixels. */
 const ABOUT = { share: 0.2, px: 4 };
 function about(mask: Uint8Array, w: number): Uint8Array | null {
-  const area = mask.reduce((sum, v) => sum + v, 0);
+  let area = 0;
+  for (let i = 0; i < mask.length; i++) area += mask[i]!;
   if (area === 0) return null;
   const far = ABOUT.share * Math.sqrt(area) + ABOUT.px;
-  return Uint8Array.from(distanceTo(mask, w, 1), (d) => (d <= far ? 1 : 0));
+  const d = distanceTo(mask, w, 1);
+  const out = new Uint8Array(mask.length);
+  for (let i = 0; i < out.length; i++) if (d[i]! <= far) out[i] = 1;
+  return out;
 }
 /** Half of what was painted belongs by less than this: a twin of its colours was learnt as not meant. */
 const TWIN = 0.8;
 /** As much more of it that half of what was painted belongs in full, where it belongs by less than `from`. */
 function scale(belongs: Float32Array, marks: Marks, from = 1): void {
-  const own = belongs.filter((_, i) => marks[i] === 1).sort();
+  const own = Float32Array.from(where(marks, 1), (i) => belongs[i]!).sort();
   const most = Math.max(GATE, own[own.length >> 1] ?? 1);
   if (most < from) for (let i = 0; i < belongs.length; i++) belongs[i] = Math.min(1, belongs[i]! / most);
 }
