@@ -23,8 +23,8 @@ const CLEAR = { alike: 0.94, share: 0.4 };
 /**
  * What each measure counts. `two`: it holds another thing; `around`, `lo`: what lies about it looks as it does, in any
  * light and by what was learnt; `bh`: colours it has in common with that; `edge`: along its border; `prev`: found with
- * half the reach as well; `long`, `share`: its form, its part of the picture; `far`: each doubling of the reach;
- * `laid`: the border was laid where it had grown to.
+ * half the reach as well; `long`, `share`: its form, its part of the picture; `flood`: of that, what is more than
+ * FLOOD; `far`: each doubling of the reach; `laid`: the border was laid where it had grown to.
  */
 const WEIGH = {
   two: -3.4,
@@ -35,9 +35,12 @@ const WEIGH = {
   prev: -3.9,
   long: -3.1,
   share: -4,
+  flood: -10,
   far: -0.39,
   laid: 3.9,
 } as const;
+/** Of a picture: little is left about what has run over more, and that little tells nothing. */
+const FLOOD = 0.7;
 /** What lies about a region: to this share of the root of its area from it, and a little more. */
 const ABOUT = { share: 0.6, px: 5 };
 /** Nearer than so to the border colours mix, in pixels: inside and outside. */
@@ -107,6 +110,7 @@ export function worthOfReaches(p: SmallPicture, of: readonly Pick<Spread, 'mask'
       two: two[k]!,
       prev: k > 0 && masks[k - 1]!.includes(1) ? alike(mask, masks[k - 1]!) : 1,
       share: area / mask.length,
+      flood: Math.max(0, area / mask.length - FLOOD),
       far: Math.log2(REACHES[k]!),
       laid: alike(mask, grown),
     };

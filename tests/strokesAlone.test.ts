@@ -1,0 +1,143 @@
+/**
+ * Two strokes and nothing else, on rendered scenes with their renderer's own truth (tests/data/scenes): before version
+ * 4 of the operation they ran into walls of the face's own colour, and stopped at the folds of a jacket.
+ */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { decode } from 'fast-png';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { newUse } from '../src/core/graph/plan.defaults';
+import type { CorrectionSpec } from '../src/core/graph/plan';
+import { soloSession } from '../src/engine/node';
+import type { Session } from '../src/engine/session';
+import { decodeStill } from '../src/media/decode';
+import { nodeCodecs } from '../src/media/node';
+import type { DecodedPicture } from '../src/media/picture';
+import { wasmBytes } from '../testkit/bench';
+
+const of = (name: string): Buffer => readFileSync(join(import.meta.dirname, 'data/scenes', name));
+type Points = [number, number][];
+const scenes: { scene: string; object: string; keep: [Points, Points]; before: number; now: number }[] = [
+  {
+    scene: 'plaster-wall',
+    object: 'skin-face',
+    keep: [
+      [
+        [299, 143],
+        [325, 94],
+      ],
+      [
+        [324, 166],
+        [353, 138],
+      ],
+    ],
+    before: 0.75,
+    now: 0.95,
+  },
+  {
+    scene: 'cellar',
+    object: 'skin-face',
+    keep: [
+      [
+        [379, 176],
+        [409, 182],
+      ],
+      [
+        [362, 170],
+        [413, 212],
+      ],
+    ],
+    before: 0.6,
+    now: 0.9,
+  },
+  {
+    scene: 'hard-sun',
+    object: 'rain-jacket',
+    keep: [
+      [
+        [355, 367],
+        [381, 442],
+      ],
+      [
+        [279, 407],
+        [336, 365],
+      ],
+    ],
+    before: 0.6,
+    now: 0.88,
+  },
+  {
+    scene: 'wood-panels',
+    object: 'rain-jacket',
+    keep: [
+      [
+        [419, 340],
+        [518, 311],
+      ],
+      [
+        [382, 315],
+        [331, 355],
+      ],
+    ],
+    before: 0.75,
+    now: 0.92,
+  },
+];
+let s: Session;
+const pictures = new Map<string, DecodedPicture>();
+beforeAll(async () => {
+  nodeCodecs();
+  s = await soloSession({ wasm: wasmBytes() });
+  for (const { scene } of scenes) {
+    const p = await decodeStill(new Uint8Array(of(`${scene}.jpg`)));
+    pictures.set(scene, p);
+    s.open(scene, p);
+  }
+});
+const partOf = (name: string): Float32Array => {
+  const png = decode(of(name));
+  return Float32Array.from({ length: png.width * png.height }, (_, i) => png.data[i * png.channels]! / 255);
+};
+/** Intersection over union with the truth; its soft edge, eyes and lips are nobody's. */
+async function found({ scene, object, keep }: (typeof scenes)[number], fits: 'thing' | 'asked'): Promise<number> {
+  const p = pictures.get(scene)!;
+  const c: CorrectionSpec = {
+    id: 'c',
+    name: 'c',
+    on: true,
+    mixPct: 100,
+    terms: [
+      {
+        id: 's',
+        name: 's',
+        join: 'and',
+        not: false,
+        use: newUse('s', 'spread', { brushPx: 4, fits }),
+        strokes: keep.map((points) => ({ keep: true, frame: 0, points })),
+      },
+    ],
+    tidy: [],
+    adjustments: [],
+  };
+  const m = (await s.matteCodes({ media: scene, encoding: p.encoding, frame: 0, corrections: [c] }, 'c', 16)).data;
+  const truth = partOf(`${scene}.truth-${object}.png`);
+  const either = object.startsWith('skin') ? ['eyes', 'lips'].map((part) => partOf(`${scene}.truth-${part}.png`)) : [];
+  let [both, any] = [0, 0];
+  for (let i = 0; i < m.length; i++) {
+    const t = truth[i]!;
+    if ((t > 0.02 && t < 0.98) || either.some((e) => e[i]! > 0.02)) continue;
+    const [a, b] = [m[i]! >= 32768, t > 0.5];
+    both += a && b ? 1 : 0;
+    any += a || b ? 1 : 0;
+  }
+  return both / any;
+}
+
+describe('two strokes alone hold the whole thing', () => {
+  it.each(scenes)('$scene, $object', async (scene) => {
+    const [before, now] = [await found(scene, 'asked'), await found(scene, 'thing')];
+    expect(before).toBeGreaterThan(0.03);
+    expect(before).toBeLessThan(scene.before);
+    expect(now).toBeGreaterThan(scene.now);
+  });
+});
