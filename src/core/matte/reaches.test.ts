@@ -74,6 +74,18 @@ describe('how far a spread grows', () => {
     const turned = { w, h, L: round(hidden.L), a: round(hidden.a), b: round(hidden.b) };
     expect(reachFor(turned, round(marks), SPREAD)).toBe(0.25);
   });
+  it('a person asks for a part of that, or for more, and gets it', () => {
+    const marks = stroke(100, 75, 140);
+    const by = (p: SmallPicture, m: Uint8Array, shape: Uint8Array | null, times: number): Uint8Array =>
+      spread(p, m, shape, { ...SPREAD, cap: SPREAD.cap * times }).mask;
+    // A quarter was found: four times that is the whole picture.
+    expect(spreadToFit(hidden, marks, null, SPREAD, 4).mask).toEqual(by(hidden, marks, null, 1));
+    expect(iou(spreadToFit(hidden, marks, null, SPREAD, 4).mask, thing)).toBeLessThan(0.2);
+    // In a shape twice was found.
+    const one = stroke(116, 75, 122);
+    expect(spreadToFit(folded, one, about, SPREAD, 0.5).mask).toEqual(by(folded, one, about, 1));
+    expect(spreadToFit(folded, one, about, SPREAD, 0.5).mask).not.toEqual(by(folded, one, about, 2));
+  });
   it('what is empty is worth nothing, and what is one thing more than that with another', () => {
     const marks = stroke(100, 75, 140);
     const grown = REACHES.map((k) =>

@@ -140,21 +140,34 @@ export function reachFor(p: SmallPicture, marks: Marks, o: SpreadOptions): numbe
  * Grown as far as the thing seems to need.
  *
  * @param shape 1 where the region may be; null: everywhere
+ * @param reach times that, as a person asks for it
  */
-export function spreadToFit(p: SmallPicture, marks: Marks, shape: Uint8Array | null, o: SpreadOptions): Spread {
-  const times = shape ? 1 : reachFor(p, marks, o);
+export function spreadToFit(
+  p: SmallPicture,
+  marks: Marks,
+  shape: Uint8Array | null,
+  o: SpreadOptions,
+  reach = 1,
+): Spread {
   const ground = groundOf(p, marks, shape, o);
-  const found = (k: number): Spread => spreadOver(ground, { ...o, cap: o.cap * k });
-  const first = found(times);
-  if (!shape) return first;
+  const found = (times: number): Spread => spreadOver(ground, { ...o, cap: o.cap * times });
+  if (!shape) return found(reachFor(p, marks, o) * reach);
   const all = count(shape);
-  const had = count(first.mask);
-  if (had >= FILLS.enough * all) return first;
-  const needed = Math.max(FILLS.least * all, FILLS.more * had);
-  const further = found(IN_SHAPE.further);
-  // A shorter reach does not find more.
-  if (count(further.mask) < needed) return first;
-  const nearer = found(IN_SHAPE.nearer);
-  const fits = ({ mask }: Spread): boolean => count(mask) >= needed && count(mask) <= FILLS.most * all;
-  return [nearer, further].find(fits) ?? first;
+  const fitting = (): [number, Spread] => {
+    const asked: [number, Spread] = [1, found(1)];
+    const had = count(asked[1].mask);
+    if (had >= FILLS.enough * all) return asked;
+    const needed = Math.max(FILLS.least * all, FILLS.more * had);
+    const further = found(IN_SHAPE.further);
+    // A shorter reach does not find more.
+    if (count(further.mask) < needed) return asked;
+    const fits = ([, { mask }]: [number, Spread]): boolean => count(mask) >= needed && count(mask) <= FILLS.most * all;
+    const both: [number, Spread][] = [
+      [IN_SHAPE.nearer, found(IN_SHAPE.nearer)],
+      [IN_SHAPE.further, further],
+    ];
+    return both.find(fits) ?? asked;
+  };
+  const [times, it] = fitting();
+  return reach === 1 ? it : found(times * reach);
 }

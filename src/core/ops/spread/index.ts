@@ -44,8 +44,9 @@ export default defineKeyFrameOp<typeof params>({
   kernels: {
     grow: (block, run) =>
       grown(block, run, ({ p, marks, inside, reach, flags: { apart, asGrown, once, asAsked } }) => {
-        const o = { ...SPREAD, apart, asGrown, once, cap: SPREAD.cap * reach };
-        return (asAsked ? spread : spreadToFit)(p, marks, inside, o).mask;
+        const o = { ...SPREAD, apart, asGrown, once };
+        if (asAsked) return spread(p, marks, inside, { ...o, cap: o.cap * reach }).mask;
+        return spreadToFit(p, marks, inside, o, reach).mask;
       }),
   },
   say: ({ apart }) => [`like colour spreads from the strokes${apart ? ', pieces apart too' : ''}`],

@@ -9,7 +9,7 @@ export const params = {
     step: 5,
     unit: 'pct',
     label: 'Reach',
-    doc: 'How far it grows over colour that belongs less and less; 100 % is what the thing itself seems to need.',
+    doc: 'How far it grows over colour that belongs less and less; 100 % is what the thing seems to need.',
   }),
   brushPx: num({
     default: 8,
