@@ -190,6 +190,8 @@ function applyColumns(t: usize, cols: usize, states: usize, w: i32, h: i32, g: i
 }
 export function frame_edgeFit_apply(k: usize, t: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
   const r = <i32>load<f32>(k);
+  const hold: f64 = <f64>load<f32>(k + 8),
+    gain: f64 = 1 / (1 - hold);
   const n: f64 = <f64>((2 * r + 1) * (2 * r + 1));
   const cols = scratch,
     states = cols + ((<usize>w) << 5);
@@ -198,7 +200,8 @@ export function frame_edgeFit_apply(k: usize, t: usize, scratch: usize, w: i32, 
   for (let y = y0; y < y1; y++) {
     seeRow(t, states, mirror(y + r, h), w);
     const o = (<usize>(y * w)) << 2;
-    const dst = plane(t, 1) + o,
+    const src = plane(t, 0) + o,
+      dst = plane(t, 1) + o,
       R = plane(t, 6) + o,
       G = plane(t, 7) + o,
       B = plane(t, 8) + o;
@@ -234,7 +237,9 @@ export function frame_edgeFit_apply(k: usize, t: usize, scratch: usize, w: i32, 
         s2 += load<f64>(add + 16);
         s3 += load<f64>(add + 24);
         const i = (<usize>x) << 2;
-        const v = (s0 * guide(R + i) + s1 * guide(G + i) + s2 * guide(B + i) + s3) / n;
+        const fitted = (s0 * guide(R + i) + s1 * guide(G + i) + s2 * guide(B + i) + s3) / n;
+        const own = load<f32>(src + i);
+        const v = own >= 1 ? fitted * gain : own > 0 ? fitted : (fitted - hold) * gain;
         store<f32>(dst + i, <f32>(v > 0 ? (v < 1 ? v : 1) : 0));
         s0 -= load<f64>(sub);
         s1 -= load<f64>(sub + 8);

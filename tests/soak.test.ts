@@ -1,6 +1,7 @@
 /** The short form of `npm run soak -- files`: damaged files of every format, in processes that can be ended. */
 import { describe, expect, it } from 'vitest';
 import { decodeInThread, FileError } from '../src/cli/decode';
+import { encodePlanes } from '../src/media/encode';
 import { damagedFile, goodFiles } from '../testkit/damage';
 import { soakFiles } from '../testkit/soakFiles';
 
@@ -26,8 +27,10 @@ describe('damaged files', () => {
   });
   it('one that is not read within its time is ended, and said; the next one is read', async () => {
     const good = goodFiles().find((f) => f.name === 's8.png')!;
-    // No time at all: the thread cannot even start.
-    const e = await decodeInThread(good.bytes, 0.001).catch((x: unknown) => x);
+    // Of a size that no thread reads in a thousandth of a second, even one that is there already.
+    const [w, h] = [900, 700];
+    const plane = Float32Array.from({ length: w * h }, (_, i) => ((i * 7919) % 65536) / 65535);
+    const e = await decodeInThread(encodePlanes([plane, plane, plane], w, h, 16), 0.001).catch((x: unknown) => x);
     expect(e).toBeInstanceOf(FileError);
     expect((e as Error).message).toMatch(
       /still not read after .* s: its data lead the decoder astray\. Copy or export/,

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { bothKernels } from '../../../../testkit/bench';
 import { opContract } from '../../../../testkit/opContract';
 import { rng } from '../../math/rng';
-import { plainContext } from '../../op/contract';
+import { migrateParams, plainContext } from '../../op/contract';
 import type { TidyFrameOp } from '../../op/contract';
 import edgeFit from './index';
 import type { params } from './params';
@@ -21,7 +21,7 @@ function run(
   m: Float32Array,
   picture: Float32Array[],
   [w, h]: [number, number],
-  p: { radiusPx: number; edgePct: number },
+  p: { radiusPx: number; edgePct: number; holdPct: number },
 ): Float32Array {
   const block = op.prepare(p, plainContext);
   const dst = new Float32Array(w * h);
@@ -59,6 +59,7 @@ describe('edge fit against the published filter', () => {
     const got = run(Float32Array.from(file.input.flat()), [grey, grey, grey], [n, n], {
       radiusPx: radius,
       edgePct: 100 * Math.sqrt(3 * eps),
+      holdPct: 0,
     });
     want.symmetric.flat().forEach((v, i) => expect(Math.abs(got[i]! - Math.min(1, Math.max(0, v)))).toBeLessThan(2e-4));
   });
@@ -76,11 +77,11 @@ describe('edge fit against the published filter', () => {
     // How much of the way from full to nothing lies between the two pixels at the border.
     const step = (m: Float32Array): number =>
       m.reduce((a, v, i) => a + (i % w === 39 ? v : i % w === 40 ? -v : 0), 0) / h;
-    const got = run(rough, [R, G, B], [w, h], { radiusPx: 8, edgePct: 3 });
+    const got = run(rough, [R, G, B], [w, h], { radiusPx: 8, edgePct: 3, holdPct: 0 });
     expect(step(rough)).toBeCloseTo(0.125, 3);
     expect(step(got)).toBeGreaterThan(0.5);
     const flat = [G, G, G].map((p) => p.map(() => 0.5));
-    expect(step(run(rough, flat, [w, h], { radiusPx: 8, edgePct: 3 }))).toBeLessThan(0.1);
+    expect(step(run(rough, flat, [w, h], { radiusPx: 8, edgePct: 3, holdPct: 0 }))).toBeLessThan(0.1);
     // Further than twice the radius from the rough edge nothing moved by a bit.
     got.forEach((v, i) => (i % w < 21 || i % w > 62) && expect(v).toBe(rough[i]));
   });
@@ -88,7 +89,13 @@ describe('edge fit against the published filter', () => {
 
 describe('edge fit where most of the matte is flat', () => {
   // What is left out where windows hold one value must not show: the twin is the definition to the bit on every matte.
-  it.each([1, 3, 8, 20, 70])('radius %d px', async (radiusPx) => {
+  it.each([
+    [1, 10],
+    [3, 0],
+    [8, 10],
+    [20, 45],
+    [70, 10],
+  ])('radius %d px, %d % held', async (radiusPx, holdPct) => {
     const [w, h] = [150, 110];
     const r = rng(radiusPx);
     const matte = Float32Array.from({ length: w * h }, (_, i) =>
@@ -104,7 +111,7 @@ describe('edge fit where most of the matte is flat', () => {
       matte[y * w + x] = 0.4;
     const picture = [0, 1, 2].map(() => Float32Array.from({ length: w * h }, () => r()));
     const { wasm, memory, f32 } = await bothKernels();
-    const p = { radiusPx, edgePct: 4 };
+    const p = { radiusPx, edgePct: 4, holdPct };
     const block = op.prepare(p, plainContext);
     const [table, first, bytes] = [2 ** 17, 2 ** 19, 4 * w * h];
     // Given, wanted, four of the steps' own, the picture; then room for their sums.
@@ -117,5 +124,47 @@ describe('edge fit where most of the matte is flat', () => {
     const [got, want] = [f32(at[1]!, w * h).slice(), run(matte, picture, [w, h], p)];
     expect(Buffer.compare(Buffer.from(got.buffer), Buffer.from(want.buffer))).toBe(0);
     if (radiusPx < 20) expect(want.filter((v) => v === 0).length).toBeGreaterThan(w * h * 0.3);
+  });
+});
+
+describe('what the edge fit holds', () => {
+  const [w, h] = [80, 60];
+  const r = rng(6);
+  const on = (i: number): boolean => Math.hypot((i % w) - 40, Math.floor(i / w) - 30) < 20;
+  // A thing before another, both with the noise of a camera.
+  const picture = [0.6, 0.45, 0.4].map((v, c) =>
+    Float32Array.from({ length: w * h }, (_, i) => (on(i) ? v : [0.3, 0.34, 0.38][c]!) + 0.07 * (r() - 0.5)),
+  );
+  const mask = Float32Array.from({ length: w * h }, (_, i) => (on(i) ? 1 : 0));
+  const fitted = (m: Float32Array, holdPct: number): Float32Array =>
+    run(m, picture, [w, h], { radiusPx: 8, edgePct: 3, holdPct });
+  const share = (m: Float32Array, of: (v: number, i: number) => boolean, within: (i: number) => boolean): number =>
+    m.filter((v, i) => within(i) && of(v, i)).length / m.filter((_, i) => within(i)).length;
+
+  it('noise takes nothing from what was wholly in, and gives nothing to what was wholly out', () => {
+    const [free, held] = [fitted(mask, 0), fitted(mask, 10)];
+    const rim = (i: number): boolean => Math.abs(Math.hypot((i % w) - 40, Math.floor(i / w) - 30) - 20) < 8;
+    const inner = (i: number): boolean => rim(i) && on(i);
+    const outer = (i: number): boolean => rim(i) && !on(i);
+    expect(share(free, (v) => v >= 0.98, inner)).toBeLessThan(0.6);
+    expect(share(held, (v) => v >= 0.98, inner)).toBeGreaterThan(0.9);
+    expect(share(free, (v) => v <= 0.02, outer)).toBeLessThan(0.6);
+    expect(share(held, (v) => v <= 0.02, outer)).toBeGreaterThan(0.9);
+  });
+  it('is a straight stretch of the ends, and none of what lies between', () => {
+    const soft = mask.map((v, i) => ((i % w) + Math.floor(i / w) < 70 ? v : 0.3 + 0.4 * v));
+    const [free, held] = [fitted(soft, 0), fitted(soft, 10)];
+    const c = Math.fround(0.1);
+    held.forEach((v, i) => {
+      const f = free[i]!;
+      // The fit itself is held between 0 and 1, so that its ends are told from below and above only.
+      if (soft[i] === 1) expect(v).toBeCloseTo(Math.min(1, f / (1 - c)), 5);
+      else if (soft[i] === 0) expect(v).toBeCloseTo(Math.max(0, (f - c) / (1 - c)), 5);
+      else expect(v).toBe(f);
+    });
+  });
+  it('older projects hold nothing', () => {
+    expect(migrateParams(edgeFit, 1, {})).toEqual({ holdPct: 0 });
+    expect(migrateParams(edgeFit, 2, {})).toEqual({});
   });
 });

@@ -69,8 +69,9 @@ function fit(block: Float32Array, run: FrameRun): void {
   );
 }
 function apply(block: Float32Array, run: FrameRun): void {
-  const r = block[0]!;
-  const { w, picture, dst, work } = run;
+  const [r, hold] = [block[0]!, block[2]!];
+  const gain = 1 / (1 - hold);
+  const { w, picture, src, dst, work } = run;
   const n = (2 * r + 1) ** 2;
   windows(
     run,
@@ -81,8 +82,11 @@ function apply(block: Float32Array, run: FrameRun): void {
     },
     (x, y, s) => {
       const i = y * w + x;
-      const v =
+      const fitted =
         (s[0]! * guide(picture[0]![i]!) + s[1]! * guide(picture[1]![i]!) + s[2]! * guide(picture[2]![i]!) + s[3]!) / n;
+      const own = src[0]![i]!;
+      // What was wholly in and nearly is stays so, and what was wholly out: noise of the picture is no edge.
+      const v = own >= 1 ? fitted * gain : own > 0 ? fitted : (fitted - hold) * gain;
       dst[0]![i] = v > 0 ? (v < 1 ? v : 1) : 0;
     },
   );
@@ -94,8 +98,8 @@ export default defineTidyFrameOp<typeof params>({
   doc:
     'Lays the edge of the matte onto edges of the picture, hair and fibres included: a guided filter whose guide is ' +
     'the picture that the correction starts from. Away from the edge, further than twice the radius, the matte keeps ' +
-    'its values.',
-  version: 1,
+    'its values. Noise of the picture leaves what was wholly in or out as it was.',
+  version: 2,
   params,
   refs: [
     'K. He, J. Sun, X. Tang, "Guided image filtering", IEEE PAMI 35, 2013, eq. 19 to 21',
@@ -104,9 +108,10 @@ export default defineTidyFrameOp<typeof params>({
   edge:
     'Radius under half a pixel changes nothing. Beyond the border the picture stands mirrored. NaN in the picture ' +
     'counts as dark, in the matte as 0. The guide is looked at between -50 and 200 %.',
-  migrations: [],
-  /** Block: radius in whole pixels, square of the step that is followed. */
-  prepare: ({ radiusPx, edgePct }) => Float32Array.of(Math.min(250, Math.round(radiusPx)), (edgePct / 100) ** 2),
+  migrations: [{ from: 1, up: (s) => ({ ...s, holdPct: 0 }) }],
+  /** Block: radius in whole pixels, square of the step that is followed, how much is held, 0..1. */
+  prepare: ({ radiusPx, edgePct, holdPct }) =>
+    Float32Array.of(Math.min(250, Math.round(radiusPx)), (edgePct / 100) ** 2, holdPct / 100),
   haloPx: ({ radiusPx }) => 2 * Math.round(radiusPx),
   workPlanes: 4,
   readsPicture: true,

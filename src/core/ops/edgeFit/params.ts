@@ -21,4 +21,14 @@ export const params = {
     label: 'Edges over',
     doc: 'How large a step of the signal must be to be followed; smaller ones only soften the edge.',
   }),
+  holdPct: num({
+    default: 10,
+    min: 0,
+    max: 45,
+    ui: [0, 30],
+    step: 1,
+    unit: 'pct',
+    label: 'Hold',
+    doc: 'What was wholly in or out stays so where the fit differs by less than this; the rest is stretched to it.',
+  }),
 };
