@@ -20,8 +20,8 @@ const LITTLE = 2e-4;
 
 const clampTo = (n: number, v: number): number => (v < 0 ? 0 : v >= n ? n - 1 : v);
 const celled = new WeakMap<SmallPicture, Uint16Array>();
-/** What grows again and again over a picture asks once. */
-function cellsOf(p: SmallPicture): Uint16Array {
+/** The cell of OKLab in which each pixel's colour counts. What grows again and again over a picture asks once. */
+export function cellsOf(p: SmallPicture): Uint16Array {
   const known = celled.get(p) ?? cells(p);
   celled.set(p, known);
   return known;

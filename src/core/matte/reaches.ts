@@ -4,7 +4,7 @@
  * wide; what each found is measured, and the best one's reach is taken for the whole. The weights are where fitting
  * ended on real and rendered things (docs/measured.md, "How far strokes grow").
  */
-import { distanceTo } from './likeness';
+import { cellsOf, distanceTo } from './likeness';
 import { count, looksOf } from './skin';
 import { groundOf, spreadOver } from './spread';
 import type { Marks, SmallPicture, Spread, SpreadOptions } from './spread';
@@ -52,11 +52,6 @@ const MIXED = { inside: 2, outside: 1.5 };
  */
 const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5 };
 
-/** Cells of OKLab in which colours are counted: 28 of L, 40 of a and of b. */
-const cell = ({ L, a, b }: SmallPicture, i: number): number => {
-  const clamp = (n: number, v: number): number => Math.min(n - 1, Math.max(0, Math.floor(v)));
-  return (clamp(28, L[i]! / 0.04) * 40 + clamp(40, (a[i]! + 0.24) / 0.012)) * 40 + clamp(40, (b[i]! + 0.24) / 0.012);
-};
 /**
  * What lies about a region: how much of it belongs by what was learnt, and how much of its colours they share (A.
  * Bhattacharyya, "On a measure of divergence between two statistical populations", 1943: the sum of the roots of the
@@ -65,12 +60,13 @@ const cell = ({ L, a, b }: SmallPicture, i: number): number => {
 function aboutIt(p: SmallPicture, mask: Uint8Array, belongs: Float32Array): { lo: number; bh: number } {
   const near = ABOUT.share * Math.sqrt(count(mask)) + ABOUT.px;
   const [toIn, toOut] = [distanceTo(mask, p.w, 1), distanceTo(mask, p.w, 0)];
+  const cells = cellsOf(p);
   const [own, other] = [new Map<number, number>(), new Map<number, number>()];
   let [inside, outside, like] = [0, 0, 0];
   for (let i = 0; i < mask.length; i++) {
     const into = mask[i] === 1;
     if (into ? toOut[i]! < MIXED.inside : toIn[i]! <= MIXED.outside || toIn[i]! >= near) continue;
-    const [counts, at] = [into ? own : other, cell(p, i)];
+    const [counts, at] = [into ? own : other, cells[i]!];
     counts.set(at, (counts.get(at) ?? 0) + 1);
     if (into) inside++;
     else {
