@@ -1,4 +1,9 @@
-/** A typed number: Enter or leaving takes it, Escape restores, a wrong one says what is allowed. */
+/**
+ * A typed number: Enter or leaving takes it, Escape restores, a wrong one says what is allowed.
+ *
+ * Enter and Escape leave the box, so that shortcuts are heard again. In a dialog they do not: the focus would be nowhere
+ * until the dialog takes it back a frame later, and an Escape meant for the dialog would be lost.
+ */
 import { useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { formatNumber } from '../core/op/words';
@@ -52,7 +57,14 @@ export function NumberBox({ label, value, min, max, digits, suffix, signed, onCh
   const shown = `${formatNumber(value, digits, signed)}${suffix}`;
   const [text, setText] = useState<string | null>(null);
   const ref = useRef<HTMLInputElement>(null);
+  const taken = useRef(false);
   useEffect(() => setText(null), [value]);
+  // Taken and still in the box: the next digit begins a new number.
+  useEffect(() => {
+    if (!taken.current || text !== null) return;
+    taken.current = false;
+    if (document.activeElement === ref.current) ref.current?.select();
+  });
   const parsed = text === null ? value : parseNumber(text);
   const bad = parsed === null || parsed < min || parsed > max;
   const why = bad ? `A number from ${min} to ${max}` : '';
@@ -79,12 +91,17 @@ export function NumberBox({ label, value, min, max, digits, suffix, signed, onCh
       onKeyDown={(e) => {
         // With nothing typed, Escape is for what the box stands in: it closes.
         if (e.key !== 'Escape' || text !== null) e.stopPropagation();
-        // Leaving takes it; taken here as well it would be two steps to undo.
-        if (e.key === 'Enter') ref.current?.blur();
-        else if (e.key === 'Escape') {
+        if (e.key !== 'Enter' && e.key !== 'Escape') return;
+        const stays = e.currentTarget.closest('[role="dialog"]') !== null;
+        if (e.key === 'Escape') {
           setText(null);
-          requestAnimationFrame(() => ref.current?.blur());
+          if (!stays) requestAnimationFrame(() => ref.current?.blur());
+        } else if (stays) {
+          taken.current = text !== null;
+          take();
         }
+        // Leaving takes it; taken here as well it would be two steps to undo.
+        else ref.current?.blur();
       }}
     />
   );
