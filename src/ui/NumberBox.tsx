@@ -1,8 +1,8 @@
 /**
  * A typed number: Enter or leaving takes it, Escape restores, a wrong one says what is allowed.
  *
- * Enter and Escape leave the box, so that shortcuts are heard again. In a dialog they do not: the focus would be nowhere
- * until the dialog takes it back a frame later, and an Escape meant for the dialog would be lost.
+ * Enter and Escape leave the box, so that shortcuts are heard again. In a dialog they do not: the focus would be
+ * nowhere until the dialog takes it back a frame later, and an Escape meant for the dialog would be lost.
  */
 import { useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';

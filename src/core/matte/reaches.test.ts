@@ -62,6 +62,30 @@ describe('how far a spread grows', () => {
     expect(iou(spread(lit, one, about, { ...SPREAD, cap: 2 * SPREAD.cap }).mask, about)).toBeGreaterThan(0.95);
     asIs(lit, one, about);
   });
+  it('what an edge and another hue part from it goes in a loose shape, not where that outlines it', () => {
+    const cap: At<boolean> = (x, y) => disc(x, y) && y < 58;
+    const skin: At<boolean> = (x, y) => disc(x, y) && y >= 58;
+    const capped = pictureOf((x, y) =>
+      cap(x, y) ? [0.53, 0.04, 0.072] : skin(x, y) ? [0.6, 0.075, 0.05] : [0.3, -0.06, -0.04],
+    );
+    const marks = stroke(95, 85, 145);
+    const loose = maskOf((x, y) => Math.hypot(x - 120, y - 75) < 70);
+    const of = (shape: Uint8Array, apart = false): number[] => {
+      const { mask } = spreadToFit(capped, marks, shape, { ...SPREAD, apart }, 3);
+      return [cap, skin].map((on) => {
+        const at = maskOf(on);
+        return mask.reduce((n, v, i) => n + (v & at[i]!), 0) / at.reduce((n, v) => n + v, 0);
+      });
+    };
+    for (const [covered, meant] of [
+      [of(about), 1],
+      [of(loose), 0],
+      [of(loose, true), 1],
+    ] as const) {
+      expect(Math.abs(covered[0]! - meant)).toBeLessThan(0.05);
+      expect(covered[1]).toBeGreaterThan(0.97);
+    }
+  });
   it('from strokes alone: as far as it looks like one whole thing', () => {
     const marks = stroke(100, 75, 140);
     // Twice as far as is good it has run all over the picture, and so has whatever is further.

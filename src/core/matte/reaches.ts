@@ -5,6 +5,7 @@
  * ended on real and rendered things (docs/measured.md, "How far strokes grow").
  */
 import { cellsOf, distanceTo } from './likeness';
+import { parted } from './parted';
 import { count, looksOf } from './skin';
 import { groundOf, spreadOver } from './spread';
 import type { Marks, SmallPicture, Spread, SpreadOptions } from './spread';
@@ -48,9 +49,10 @@ const MIXED = { inside: 2, outside: 1.5 };
 /**
  * Who draws a shape round a thing means most of what is in it. What fills less than `enough` of it may have stopped too
  * early; what a longer reach finds is that thing where it fills from `least` to `most`, and so many times `more`: a
- * little more is what lies beside the thing in a loose shape.
+ * little more is what lies beside the thing in a `loose` shape. What fills less than that of the shape was not outlined
+ * by it: hair, a hat or a collar in it are another thing. What was outlined is meant with all of its panels.
  */
-const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5 };
+const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5, loose: 0.5 };
 
 /**
  * What lies about a region: how much of it belongs by what was learnt, and how much of its colours they share (A.
@@ -165,5 +167,7 @@ export function spreadToFit(
     return both.find(fits) ?? asked;
   };
   const [times, it] = fitting();
-  return reach === 1 ? it : found(times * reach);
+  const whole = reach === 1 ? it : found(times * reach);
+  const outlined = o.apart === true || count(whole.mask) >= FILLS.loose * all;
+  return outlined ? whole : { ...whole, mask: parted(p, whole.mask, marks) };
 }
