@@ -7,6 +7,7 @@ import type { params } from '../ops/spread/params';
 import { reachFor, REACHES, spreadToFit, worthOfReaches } from './reaches';
 import { groundOf, spread, SPREAD, spreadOver } from './spread';
 import type { SmallPicture } from './spread';
+import { seen } from './worth';
 
 const [w, h] = [240, 150];
 const r = rng(17);
@@ -85,6 +86,30 @@ describe('how far a spread grows', () => {
       expect(Math.abs(covered[0]! - meant)).toBeLessThan(0.05);
       expect(covered[1]).toBeGreaterThan(0.97);
     }
+  });
+  it('in a loose shape: what strokes alone find of it, where that ends at an edge as well', () => {
+    const loose = maskOf((x, y) => Math.hypot(x - 120, y - 75) < 80);
+    const marks = stroke(95, 75, 145);
+    const beside: At<boolean> = (x, y) => !disc(x, y) && x > 100 && x < 200 && y > 35 && y < 105;
+    const both = maskOf((x, y) => disc(x, y) || beside(x, y));
+    const found = (colour: readonly number[]): [SmallPicture, ...Uint8Array[]] => {
+      const p = pictureOf((x, y) => (disc(x, y) ? [0.6, 0.05, 0.05] : beside(x, y) ? colour : [0.3, -0.06, -0.04]));
+      const [asked, alone, it] = [
+        spread(p, marks, loose, SPREAD),
+        spreadToFit(p, marks, null, SPREAD),
+        spreadToFit(p, marks, loose, SPREAD),
+      ];
+      return [p, asked.mask, alone.mask, it.mask];
+    };
+    // A darker wall of nearly its hue, which the shape holds together with it.
+    const [, withWall, , thingOnly] = found([0.53, 0.04, 0.05]);
+    expect(iou(withWall!, both)).toBeGreaterThan(0.97);
+    expect(iou(thingOnly!, thing)).toBeGreaterThan(0.98);
+    // As light as it is: there strokes alone end where hardly anything does.
+    const [p, asked, alone, it] = found([0.6, 0.03, 0.05]);
+    expect(iou(alone!, thing)).toBeGreaterThan(0.97);
+    expect(seen(p, asked!).edge - seen(p, alone!).edge).toBeGreaterThan(0.03);
+    expect(it).toEqual(asked);
   });
   it('from strokes alone: as far as it looks like one whole thing', () => {
     const marks = stroke(100, 75, 140);

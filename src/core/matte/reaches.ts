@@ -53,6 +53,11 @@ const MIXED = { inside: 2, outside: 1.5 };
  * by it: hair, a hat or a collar in it are another thing. What was outlined is meant with all of its panels.
  */
 const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5, loose: 0.5 };
+/**
+ * A loose shape holds what lies beside the thing as well, and holds it together. What strokes alone find is the thing
+ * where no more than `beyond` of it was not found with the shape, and as much of its border is an edge, but for `edge`.
+ */
+const ALONE = { beyond: 0.05, edge: 0.02 };
 
 /**
  * What lies about a region: how much of it belongs by what was learnt, and how much of its colours they share (A.
@@ -134,6 +139,19 @@ export function reachFor(p: SmallPicture, marks: Marks, o: SpreadOptions): numbe
   );
   return REACHES[worth.indexOf(worth.reduce((a, b) => Math.max(a, b)))]!;
 }
+const grownAlone = (p: SmallPicture, marks: Marks, o: SpreadOptions, reach: number): Spread =>
+  spreadOver(groundOf(p, marks, null, o), { ...o, cap: o.cap * reachFor(p, marks, o) * reach });
+
+/** In a shape that is not drawn about the thing alone. */
+function inLoose(p: SmallPicture, marks: Marks, shape: Uint8Array, found: Spread, alone: Spread): Spread {
+  const held = { ...found, mask: parted(p, found.mask, marks) };
+  const within = (m: Uint8Array): Uint8Array => m.map((v, i) => v & shape[i]!);
+  const own = { ...alone, mask: within(alone.mask), grown: within(alone.grown) };
+  const area = count(own.mask);
+  const beyond = count(own.mask.map((v, i) => v & (1 - held.mask[i]!)));
+  if (area === 0 || beyond > ALONE.beyond * area) return held;
+  return seen(p, own.mask).edge >= seen(p, held.mask).edge - ALONE.edge ? own : held;
+}
 /**
  * Grown as far as the thing seems to need.
  *
@@ -147,9 +165,9 @@ export function spreadToFit(
   o: SpreadOptions,
   reach = 1,
 ): Spread {
+  if (!shape) return grownAlone(p, marks, o, reach);
   const ground = groundOf(p, marks, shape, o);
   const found = (times: number): Spread => spreadOver(ground, { ...o, cap: o.cap * times });
-  if (!shape) return found(reachFor(p, marks, o) * reach);
   const all = count(shape);
   const fitting = (): [number, Spread] => {
     const asked: [number, Spread] = [1, found(1)];
@@ -169,5 +187,5 @@ export function spreadToFit(
   const [times, it] = fitting();
   const whole = reach === 1 ? it : found(times * reach);
   const outlined = o.apart === true || count(whole.mask) >= FILLS.loose * all;
-  return outlined ? whole : { ...whole, mask: parted(p, whole.mask, marks) };
+  return outlined ? whole : inLoose(p, marks, shape, whole, grownAlone(p, marks, o, reach));
 }
