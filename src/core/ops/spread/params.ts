@@ -48,8 +48,8 @@ export const params = {
     label: 'Reach fits',
     doc:
       'Several reaches are tried on a small copy and the one is taken with which it looks most like one whole thing; ' +
-      'inside a shape, with which it fills half of that. What fills less than half is looked at without the shape too, ' +
-      'and another thing beside it is left. Older projects keep the reach that they ask for.',
+      'inside a shape, with which it fills half of that. What fills less is looked at without the shape as well, and ' +
+      'another thing beside it is left. Older projects keep the reach that they ask for.',
     whenSet: true,
   }),
 };
