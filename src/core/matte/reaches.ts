@@ -57,7 +57,7 @@ const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5, loose: 0.5 };
  * A loose shape holds what lies beside the thing as well, and holds it together. What strokes alone find is the thing
  * where no more than `beyond` of it was not found with the shape, and as much of its border is an edge, but for `edge`.
  */
-const ALONE = { beyond: 0.05, edge: 0.02 };
+const ALONE = { beyond: 0.02, edge: 0.02 };
 
 /**
  * What lies about a region: how much of it belongs by what was learnt, and how much of its colours they share (A.
