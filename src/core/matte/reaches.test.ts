@@ -102,7 +102,9 @@ describe('how far a spread grows', () => {
       return [p, asked.mask, alone.mask, it.mask];
     };
     // A darker wall of nearly its hue, which the shape holds together with it.
-    const [, withWall, , thingOnly] = found([0.53, 0.04, 0.05]);
+    const [dark, withWall, , thingOnly] = found([0.53, 0.04, 0.05]);
+    // As projects of version 4 have it.
+    expect(spreadToFit(dark, marks, loose, { ...SPREAD, heldByShape: true }).mask).toEqual(withWall);
     expect(iou(withWall!, both)).toBeGreaterThan(0.97);
     expect(iou(thingOnly!, thing)).toBeGreaterThan(0.98);
     // As light as it is: there strokes alone end where hardly anything does.
@@ -160,7 +162,9 @@ describe('how far a spread grows', () => {
   });
   it('older projects grow as far as they ask, to the pixel', () => {
     expect(migrateParams(spreadOp, 3, {})).toEqual({ fits: 'asked' });
-    expect(migrateParams(spreadOp, 4, {})).toEqual({});
+    expect(migrateParams(spreadOp, 4, {})).toEqual({ fits: 'held' });
+    expect(migrateParams(spreadOp, 4, { fits: 'asked' })).toEqual({ fits: 'asked' });
+    expect(migrateParams(spreadOp, 5, {})).toEqual({});
     const op = spreadOp as unknown as KeyFrameOp<typeof params>;
     const fold = (x: number): number => Math.sin(x / 5);
     const rgb = [

@@ -186,6 +186,7 @@ export function spreadToFit(
   };
   const [times, it] = fitting();
   const whole = reach === 1 ? it : found(times * reach);
-  const outlined = o.apart === true || count(whole.mask) >= FILLS.loose * all;
+  const asFound = o.apart === true || o.heldByShape === true;
+  const outlined = asFound || count(whole.mask) >= FILLS.loose * all;
   return outlined ? whole : inLoose(p, marks, shape, whole, grownAlone(p, marks, o, reach));
 }

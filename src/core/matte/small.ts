@@ -22,6 +22,8 @@ export interface GrowthFlags {
   once?: boolean;
   /** A spread grows as far as is asked, whatever it finds, as before version 4 of it. */
   asAsked?: boolean;
+  /** A loose shape holds what is beside the thing as well, as before version 5 of it. */
+  heldByShape?: boolean;
   /** Share of the picture that was found where it was pressed, 0..1; 0: not known. */
   share?: number;
 }
@@ -36,6 +38,7 @@ const FLAGS = [
   'once',
   'unparted',
   'asAsked',
+  'heldByShape',
 ] as const satisfies (keyof GrowthFlags)[];
 type Flag = (typeof FLAGS)[number];
 const STROKES = LIGHT + LIGHT_BLOCK;

@@ -28,6 +28,8 @@ export interface SpreadOptions {
   smallest: number;
   /** Pieces of the same colour belong too where no way leads to them. */
   apart?: boolean;
+  /** A loose shape holds what is beside the thing as well. */
+  heldByShape?: boolean;
   /** The border stays where it was grown to, as before version 2 of the operation. */
   asGrown?: boolean;
   /** All strokes are one surface, and strokes alone grow once, as before version 3 of it. */

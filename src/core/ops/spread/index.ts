@@ -17,7 +17,7 @@ export default defineKeyFrameOp<typeof params>({
     'strokes that say "not this". What it found, and what lies round about, teach which colours belong; its border ' +
     'then lies where it costs least. How far it grows is told by what several reaches find. Joined with shapes by ' +
     '"and", it takes what lies outside them as not this.',
-  version: 4,
+  version: 5,
   params,
   refs: [
     'geodesic distance: P. Soille, "Morphological image analysis", 2nd ed. 2003, 6.4',
@@ -30,6 +30,7 @@ export default defineKeyFrameOp<typeof params>({
     { from: 1, up: (s) => ({ ...s, border: 'grown' }) },
     { from: 2, up: (s) => ({ ...s, taught: 'once' }) },
     { from: 3, up: (s) => ({ ...s, fits: 'asked' }) },
+    { from: 4, up: (s) => ({ ...s, fits: s['fits'] === 'asked' ? 'asked' : 'held' }) },
   ],
   plain: true,
   prepare: ({ reachPct, brushPx, apart, border, taught, fits }, ctx) =>
@@ -38,13 +39,14 @@ export default defineKeyFrameOp<typeof params>({
       asGrown: border === 'grown',
       once: taught === 'once',
       asAsked: fits === 'asked',
+      heldByShape: fits === 'held',
     }),
   workPlanes: () => 0,
   passes: () => [{ name: 'grow', whole: true, slowMs: 10_000 }],
   kernels: {
     grow: (block, run) =>
-      grown(block, run, ({ p, marks, inside, reach, flags: { apart, asGrown, once, asAsked } }) => {
-        const o = { ...SPREAD, apart, asGrown, once };
+      grown(block, run, ({ p, marks, inside, reach, flags: { apart, asGrown, once, asAsked, heldByShape } }) => {
+        const o = { ...SPREAD, apart, asGrown, once, heldByShape };
         if (asAsked) return spread(p, marks, inside, { ...o, cap: o.cap * reach }).mask;
         return spreadToFit(p, marks, inside, o, reach).mask;
       }),

@@ -44,7 +44,7 @@ export const params = {
   }),
   fits: choice({
     default: 'thing',
-    options: { thing: 'The thing', asked: 'As in older projects' },
+    options: { thing: 'The thing', held: 'The thing, held by its shape', asked: 'As in older projects' },
     label: 'Reach fits',
     doc:
       'Several reaches are tried on a small copy and the one is taken with which it looks most like one whole thing; ' +
