@@ -321,6 +321,8 @@ interface WayFollowed {
   said: string[];
   /** How often what is looked for was taken anew; and over how many frames it went. */
   renewed: number;
+  /** On how many it was held by its colours as well. */
+  held: number;
   steps: number;
 }
 /** An engine that was started again in the middle of a run knows it no more: what was followed so far is done again. */
@@ -345,7 +347,7 @@ async function oneWay(
 ): Promise<WayFollowed> {
   const media = mediaKey(useDoc.getState().records, shot.media);
   const id = `${title} ${step} ${performance.now()}`;
-  const r: WayFollowed = { found: [], said: [], renewed: 0, steps: 0 };
+  const r: WayFollowed = { found: [], said: [], renewed: 0, held: 0, steps: 0 };
   await look(id, at, true, run.signal);
   let lost = 0;
   let lostAt: number | null = null;
@@ -356,6 +358,7 @@ async function oneWay(
     run.at(before + ++r.steps);
     if (!here) continue;
     if (here.renewed) r.renewed++;
+    if (here.held) r.held++;
     r.found.push({ frame: f, h: here.h, quality: here.quality, lost: here.lost });
     if (!here.lost) {
       lost = 0;
@@ -406,14 +409,20 @@ async function followed(
       runs.push(await followedAnew(() => oneWay(shot, title, look, at, way, run, before)));
     }
     const found = runs.flatMap((r) => r.found);
-    const renewed = runs.reduce((a, r) => a + r.renewed, 0);
+    const sum = (of: 'renewed' | 'held'): number => runs.reduce((a, r) => a + r[of], 0);
+    const [renewed, held] = [sum('renewed'), sum('held')];
     const directions = ways.map((w) => w.step);
     if (!take(found, directions)) return;
     const hidden = found.filter((x) => x.lost).length;
     sayNews(
       `${name} follows over ${found.length} frames` +
         (hidden ? `, ${hidden} of them guessed while it was hidden` : '') +
-        (renewed ? `; its look changed, so it was taken anew ${renewed} times, which may drift a little` : '') +
+        (renewed ? `; its look changed, so it was taken anew ${renewed === 1 ? 'once' : `${renewed} times`}` : '') +
+        (held
+          ? `, held by its colours on ${held === 1 ? 'one frame' : `${held} frames`}`
+          : renewed
+            ? ', which may drift a little'
+            : '') +
         '.',
     );
     for (const s of runs.flatMap((r) => r.said)) sayError(s);

@@ -1,3 +1,5 @@
+import { averaged, coloursOf } from '../core/track/inside';
+import type { Colours } from '../core/track/inside';
 import type { Grey } from '../core/track/image';
 import type { DecodedPicture } from '../media/picture';
 
@@ -15,3 +17,26 @@ export function greyOf(p: DecodedPicture): Grey {
   }
   return { w: p.width, h: p.height, data };
 }
+/** Its colours over squares of so many pixels, for following. */
+export const coloursAt =
+  (p: DecodedPicture) =>
+  (step: number): Colours => {
+    if (!p.yuv) {
+      const plane = (k: number): Float32Array =>
+        Float32Array.from({ length: p.width * p.height }, (_, i) => p.rgb[3 * i + k]!);
+      return coloursOf({ r: plane(0), g: plane(1), b: plane(2) }, p.width, p.height, step);
+    }
+    const { y, u, v, subX, subY } = p.yuv.planes;
+    const wide = Math.ceil(p.width / subX);
+    const full = (c: ArrayLike<number>): Float32Array =>
+      Float32Array.from({ length: p.width * p.height }, (_, i) => {
+        const [col, row] = [i % p.width, Math.floor(i / p.width)];
+        return c[Math.floor(row / subY) * wide + Math.floor(col / subX)]!;
+      });
+    const [a, b, c] = [y, full(u), full(v)].map((plane) => averaged(plane, p.width, p.height, step)) as [
+      Grey,
+      Grey,
+      Grey,
+    ];
+    return { w: a.w, h: a.h, planes: [a.data, b.data, c.data], step };
+  };

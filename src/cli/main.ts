@@ -28,7 +28,7 @@ import { startTwins } from '../engine/twins';
 import { MissingPicture } from '../engine/session';
 import type { Session } from '../engine/session';
 import type { DecodedPicture } from '../media/decode';
-import { greyOf } from './grey';
+import { coloursAt, greyOf } from './grey';
 import { bitsOf, choice, need, number, numbers, options, polyline, Usage } from './args';
 import type { Given } from './args';
 import { decodeInThread, FileError } from './decode';
@@ -487,9 +487,10 @@ async function follow(input: string, g: Given): Promise<void> {
   const done = new Map<number, { frame: number; h: readonly number[]; quality: number; lost: boolean; why?: string }>();
   done.set(at, { frame: at, h: STILL, quality: 1, lost: false });
   const renewed: number[] = [];
+  const held: number[] = [];
   const begin = (p: DecodedPicture): Follower => {
     try {
-      return new Follower(greyOf(p), quad, kind);
+      return new Follower(greyOf(p), quad, kind, coloursAt(p));
     } catch (e) {
       if (e instanceof RangeError) throw new Usage(e.message);
       throw e;
@@ -497,6 +498,7 @@ async function follow(input: string, g: Given): Promise<void> {
   };
   const take = (n: number, r: Followed): void => {
     if (r.renewed) renewed.push(n);
+    if (r.held) held.push(n);
     done.set(n, { frame: n, h: r.h, quality: r.quality, lost: r.lost, ...(r.lost ? { why: r.why } : {}) });
   };
   let start: DecodedPicture | null = null;
@@ -504,7 +506,7 @@ async function follow(input: string, g: Given): Promise<void> {
   let n = at;
   for await (const p of frames.read(at, last)) {
     start ??= p;
-    if (forwards) take(n, forwards.step(greyOf(p)));
+    if (forwards) take(n, forwards.step(greyOf(p), coloursAt(p)));
     else forwards = begin(p);
     n++;
   }
@@ -516,11 +518,11 @@ async function follow(input: string, g: Given): Promise<void> {
     const from = Math.max(first, end - PIECE + 1);
     const piece: DecodedPicture[] = [];
     for await (const p of frames.read(from, end)) piece.push(p);
-    piece.reverse().forEach((p, i) => take(end - i, backwards.step(greyOf(p))));
+    piece.reverse().forEach((p, i) => take(end - i, backwards.step(greyOf(p), coloursAt(p))));
   }
   const list = [...done.values()].sort((a, b) => a.frame - b.frame);
   if (g.json) {
-    console.log(JSON.stringify({ frames: list, renewed }));
+    console.log(JSON.stringify({ frames: list, renewed, held }));
     return;
   }
   for (const x of list) {
@@ -531,7 +533,9 @@ async function follow(input: string, g: Given): Promise<void> {
           .join(','),
       )
       .join(' ');
-    console.log(`${x.frame}: ${places}  ${x.lost ? `lost: ${x.why}` : `${Math.round(100 * x.quality)} % agree`}`);
+    console.log(
+      `${x.frame}: ${places}  ${x.lost ? `lost: ${x.why}` : `${Math.round(100 * x.quality)} % agree${held.includes(x.frame) ? ', held by its colours' : ''}`}`,
+    );
   }
 }
 

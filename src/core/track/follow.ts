@@ -3,7 +3,8 @@
  * the guess warps the frame back, what is left of the motion is found between the two and multiplied on, so that
  * nothing drifts. Guesses: where it was, where its last motion leads, and what the frame before says; the one with more
  * points in agreement counts. Where less than a third agree it is lost: said, carried on by the last motion, looked for
- * again. Where the look changes for good the reference is renewed at a frame that agreed well, and that is said.
+ * again. Where the look changes for good the reference is renewed at a frame that agreed well, and that is said: from
+ * then on the outline is held by the colours that it held as well, where they tell it from what lies about it.
  */
 import { mapPoint, STILL } from '../graph/track';
 import type { Homography } from '../graph/track';
@@ -12,6 +13,8 @@ import { agree, fitAll, invertMap, LEAST, multiplyMaps } from './fit';
 import type { MotionKind, Pair } from './fit';
 import { cropped, pyramid, warped } from './image';
 import type { Grey, Window } from './image';
+import { Inside, stepFor } from './inside';
+import type { Colours } from './inside';
 import { findPoints } from './lucasKanade';
 import { corners } from './points';
 import type { Point } from './points';
@@ -26,7 +29,11 @@ export interface Followed {
   why: string;
   /** The reference was renewed at the frame before this one. */
   renewed: boolean;
+  /** Held by colours, since its look has changed. */
+  held: boolean;
 }
+/** A frame's colours, averaged over squares of so many pixels. */
+export type ColoursAt = (step: number) => Colours;
 const LEVELS = 3;
 const MOST = 110;
 /** Room about the quad, so that windows at its edge are whole. */
@@ -41,6 +48,11 @@ const LOST = 1 / 3;
 const SURE = 0.75;
 const ENOUGH = 0.55;
 const MANY = 2;
+/** What is renewed more than once in some twenty frames turns; one renewal may be a change of light. */
+const TURNS = 1.2;
+const FADES = 0.93;
+/** Of what one frame says. */
+const SLIP = 0.2;
 /** Frames after which a loss is more than a moment. */
 const MOMENT = 3;
 
@@ -68,17 +80,28 @@ export class Follower {
   private prev: { grey: Grey; h: Homography; agreed: number } | null = null;
   private motion: Homography = STILL;
   private lostFor = 0;
+  /** How often its reference was renewed of late, and whether it was so often at all. */
+  private turning = 0;
+  private turned = false;
+  /** So many frames it was found by colours alone. */
+  private alone = 0;
+  /** By how much colours bring it back on a frame, of late. */
+  private slip: Point = [0, 0];
+  private readonly inside: Inside | null;
   readonly points: number;
 
   /**
    * @param quad corners of the outline at `first`, in pixels from the left top corner of the picture
+   * @param colours of the first frame; without them it goes by features alone
    * @throws RangeError where nothing inside could be told apart from its neighbours
    */
   constructor(
     first: Grey,
     private readonly quad: readonly Point[],
     private readonly kind: MotionKind,
+    colours?: ColoursAt,
   ) {
+    this.inside = colours ? new Inside(colours(stepFor(quad)), quad, kind !== 'position') : null;
     // Pixel indices: the middle of pixel 0 lies half a pixel from the edge.
     this.ref = this.reference(first, STILL);
     this.points = this.ref.points.length;
@@ -105,8 +128,32 @@ export class Follower {
     return { win, levels, points: corners(levels[0]!, (u, v) => insidePolygon(polygon, u, v), MOST), base };
   }
 
-  /** The next frame, in either direction of time. */
-  step(frame: Grey): Followed {
+  /** The next frame, in either direction of time; colours are asked for where features alone would lead away. */
+  step(frame: Grey, colours?: ColoursAt): Followed {
+    const found = this.byFeatures(frame);
+    this.turning = FADES * this.turning + (found.renewed ? 1 : 0);
+    if (this.turning > TURNS) this.turned = true;
+    if (!(found.lost || this.turning > TURNS) || !this.inside?.tells || !colours) return found;
+    const back = this.inside.back(colours(stepFor(this.quad)), found.h, found.lost);
+    if (!back) return found;
+    const h = multiplyMaps(this.prev!.h, shifted(back, -0.5, -0.5));
+    // What is found from here on begins from there; where its features are out of sight, from what it shows now.
+    const { base } = this.ref;
+    this.alone = found.lost ? this.alone + 1 : 0;
+    if (this.alone > MOMENT) this.turned = true;
+    const anew = found.lost && this.turned;
+    if (anew) this.ref = this.reference(frame, h);
+    else if (!found.lost)
+      this.ref = { ...this.ref, base: multiplyMaps(multiplyMaps(base, invertMap(this.prev!.h)), h) };
+    const [from, to] = [this.centre(this.prev!.h), this.centre(h)];
+    this.slip = found.lost
+      ? [0, 0]
+      : ([0, 1].map((k) => this.slip[k]! + SLIP * (to[k]! - from[k]! - this.slip[k]!)) as [number, number]);
+    this.prev = { grey: frame, h, agreed: anew ? 1 : this.prev!.agreed };
+    this.lostFor = 0;
+    return { ...found, h: out(h), lost: false, why: '', renewed: found.renewed || anew, held: true };
+  }
+  private byFeatures(frame: Grey): Followed {
     const prev = this.prev!;
     const carried = multiplyMaps(this.motion, prev.h);
     // What goes on as it went needs no second guess.
@@ -133,7 +180,9 @@ export class Follower {
       if (r && r.agreed >= LOST) return this.found(frame, r, true);
     }
     const agreed = fine?.agreed ?? 0;
-    this.lostFor++;
+    // Features that slip lead on without what brings them back.
+    if (this.lostFor++ === 0)
+      this.motion = multiplyMaps([1, 0, this.slip[0], 0, 1, this.slip[1], 0, 0, 1], this.motion);
     // After a while the last motion is worth nothing: it waits where it is.
     if (this.lostFor > 48) this.motion = STILL;
     const h = multiplyMaps(this.motion, prev.h);
@@ -142,7 +191,7 @@ export class Follower {
       this.coverage(frame, h) < 0.4
         ? 'most of it has left the frame'
         : 'what was drawn is hidden, or looks otherwise than where it was drawn';
-    return { h: out(h), quality: agreed, lost: true, why, renewed: false };
+    return { h: out(h), quality: agreed, lost: true, why, renewed: false, held: false };
   }
   private found(frame: Grey, r: { h: Homography; agreed: number }, renewed: boolean): Followed {
     const prev = this.prev!;
@@ -151,7 +200,7 @@ export class Follower {
     else if (this.lostFor > MOMENT) this.motion = STILL;
     this.lostFor = 0;
     this.prev = { grey: frame, h: r.h, agreed: r.agreed };
-    return { h: out(r.h), quality: Math.min(1, r.agreed), lost: false, why: '', renewed };
+    return { h: out(r.h), quality: Math.min(1, r.agreed), lost: false, why: '', renewed, held: false };
   }
   /** Of the last motion only what carries: a shift, of where it is now. */
   private damped(m: Homography): Homography {

@@ -6,6 +6,8 @@ import type { Homography, Track } from '../../core/graph/track';
 import { sizeOf } from '../../core/matte/small';
 import { multiplyMaps } from '../../core/track/fit';
 import { Follower } from '../../core/track/follow';
+import type { ColoursAt } from '../../core/track/follow';
+import { coloursOf } from '../../core/track/inside';
 import { Holder } from '../../core/track/hold';
 import type { Mask } from '../../core/track/hold';
 import type { Grey } from '../../core/track/image';
@@ -26,28 +28,29 @@ export class Follows {
   private readonly holds = new Map<string, Hold>();
   constructor(private readonly h: Held) {}
 
-  /** Luma of the picture as it came: what corrections do to it must not move a shape. */
-  private async grey(ref: FrameRef): Promise<Grey> {
+  /** Luma and colours of the picture as it came: what corrections do to it must not move a shape. */
+  private async seen(ref: FrameRef): Promise<{ grey: Grey; colours: ColoursAt }> {
     const p = await this.h.full(ref);
-    return this.h.ev.arena.look((v) => {
+    const grey = this.h.ev.arena.look((v) => {
       const { r, g, b } = rgbOf(v, p);
       const data = new Float32Array(r.length);
       for (let i = 0; i < data.length; i++) data[i] = 0.2126 * r[i]! + 0.7152 * g[i]! + 0.0722 * b[i]!;
       return { w: p.w, h: p.h, data };
     });
+    return { grey, colours: (step) => this.h.ev.arena.look((v) => coloursOf(rgbOf(v, p), p.w, p.h, step)) };
   }
   async step({ run, at, begin }: Requests['follow']['in']): Promise<Requests['follow']['out']> {
     this.h.ev.begin();
-    const grey = await this.grey(at);
+    const { grey, colours } = await this.seen(at);
     this.h.slow(grey.w * grey.h);
     if (begin) {
-      this.runs.set(run, new Follower(grey, begin.outline, begin.kind));
+      this.runs.set(run, new Follower(grey, begin.outline, begin.kind, colours));
       for (const k of this.runs.keys()) if (this.runs.size > RUNS) this.runs.delete(k);
       return null;
     }
     const f = this.runs.get(run);
     if (!f) throw new RunEnded('The run that followed was ended');
-    return f.step(grey);
+    return f.step(grey, colours);
   }
   /** A region on one frame, by the strokes of a part of it that are moved so far: what is found there. */
   private async found(shot: ShotState, correction: string, term: string, track?: Track): Promise<Mask | null> {
@@ -74,7 +77,7 @@ export class Follows {
     const { run, shot, correction, term, begin } = q;
     this.h.ev.begin();
     const ref = { media: shot.media, frame: shot.frame };
-    const grey = await this.grey(ref);
+    const { grey } = await this.seen(ref);
     this.h.slow(2 * grey.w * grey.h);
     const share = (m: Mask): number => m.data.reduce((a, b) => a + b, 0) / m.data.length;
     const movedBy = (x: number, y: number): Homography => [1, 0, x, 0, 1, y, 0, 0, 1];
@@ -96,7 +99,7 @@ export class Follows {
       const base = t.track ? mapAt(t.track, shot.frame) : STILL;
       this.holds.set(run, { holder, s, track, base, grey });
       for (const k of this.holds.keys()) if (this.holds.size > RUNS) this.holds.delete(k);
-      return { h: STILL, quality: 1, lost: false, why: '', renewed: false, share: share(mask) };
+      return { h: STILL, quality: 1, lost: false, why: '', renewed: false, held: false, share: share(mask) };
     }
     const r = this.holds.get(run);
     if (!r) throw new RunEnded('The run that held a region was ended');
@@ -122,7 +125,7 @@ export class Follows {
     const why = held.lost
       ? 'much less, much more or another thing than just before is found here: something may pass in front'
       : '';
-    return { h, quality: held.quality, lost: held.lost, why, renewed: false, share: held.share };
+    return { h, quality: held.quality, lost: held.lost, why, renewed: false, held: false, share: held.share };
   }
 }
 /** How what a mask holds moved from one frame to the next, in pixels of the mask; null: it cannot be told. */
