@@ -533,9 +533,9 @@ async function follow(input: string, g: Given): Promise<void> {
           .join(','),
       )
       .join(' ');
-    console.log(
-      `${x.frame}: ${places}  ${x.lost ? `lost: ${x.why}` : `${Math.round(100 * x.quality)} % agree${held.includes(x.frame) ? ', held by its colours' : ''}`}`,
-    );
+    const by = held.includes(x.frame) ? ', held by its colours' : '';
+    const said = x.lost ? `lost: ${x.why}` : `${Math.round(100 * x.quality)} % agree${by}`;
+    console.log(`${x.frame}: ${places}  ${said}`);
   }
 }
 
