@@ -2,20 +2,22 @@
 import { opById } from '../core/graph/plan';
 import type { OpTerm } from '../core/graph/plan';
 import { carriedTo, countingAt } from '../core/graph/strokes';
-import { multiplyMaps } from '../core/track/fit';
-import { blendPath, bridgePath, rebased, smoothPath, trimPath } from '../core/track/path';
+
+import { blendPath, bridgePath, fromDrawing, rebased, smoothPath, trimPath } from '../core/track/path';
 import type { MotionKind } from '../core/track/fit';
 import type { Followed } from '../core/track/follow';
+import type { Line } from '../core/ops/freeform/line';
 import type { ShotState } from '../protocol/messages';
 import { cornersOf, patchAt } from '../core/graph/patch';
-import { mapAt, mapPoint } from '../core/graph/track';
+import { stepAt } from '../core/graph/track';
+import { shapeAt } from '../core/graph/shapeAt';
 import type { Track } from '../core/graph/track';
 import { isKeyframed, resolve, scalePx } from '../core/op/params';
 import type { StoredValue } from '../core/op/params';
 import { allTerms, isOp, mapTerms, opTerms } from '../core/graph/region';
 import { fitFor, ownCorrectionsOf, patchesOf, recordOf } from '../document/records';
 import type { CorrectionRecord, PatchRecord, Records, ShotRecord } from '../document/records';
-import { outlineOf } from './outline';
+import { lineOf, outlineOf } from './outline';
 import { editPatch, frameOf, setParams, shotState } from './actions';
 import { correction } from './edit';
 import { engine } from './engine';
@@ -30,8 +32,11 @@ import { grows } from './strokes';
 import { useDoc } from './store';
 
 export type Direction = 'forwards' | 'backwards' | 'both';
-/** A motion of the picture, or what is found on each frame (for what grows from presses and strokes). */
-export type FollowKind = MotionKind | 'region';
+/**
+ * A motion of the picture, what is found on each frame (for what grows from presses and strokes), or each point of a
+ * freeform by itself.
+ */
+export type FollowKind = MotionKind | 'region' | 'outline';
 /** Removes the path; the shape stays where it was drawn. */
 export const stopFollowing = (corr: string, term: string): void =>
   editTerm(corr, term, { track: null }, 'Remove a path');
@@ -53,6 +58,7 @@ export async function followShape(
   const op = opById(term.use.op);
   const fit = fitFor(records, c, shot);
   let outline: [number, number][] | null;
+  let line: Line | undefined;
   if (grows(term.use.op)) {
     // Strokes are thin: what grows from them is what is followed.
     outline = await engine().request('about', { shot: shotState(records, shot), correction: c.id });
@@ -62,21 +68,21 @@ export async function followShape(
     }
   } else {
     // Drawn where it stands now: with the path that it has.
-    const here = scalePx(op.params, resolve(op.params, term.use.params, at), 1, fit);
-    const now = term.track ? mapAt(term.track, at) : null;
+    const drawnAs = scalePx(op.params, resolve(op.params, term.use.params, at), 1, fit);
+    const here = term.track ? shapeAt(op.params, drawnAs, term.track, at) : drawnAs;
     const m = recordOf(records, shot.media, 'media');
-    const drawn = outlineOf(term.use.op, here, m?.width ?? 1, m?.height ?? 1);
-    if (!drawn) {
+    outline = outlineOf(term.use.op, here, m?.width ?? 1, m?.height ?? 1);
+    if (!outline) {
       sayError('A ramp has no inside to follow: draw a shape round something, and follow that.');
       return;
     }
-    outline = now ? drawn.map(([x, y]) => mapPoint(now, x, y)) : drawn;
+    if (kind === 'outline') line = lineOf(here);
   }
   await followed(
     shot,
     `Following ${term.name}`,
     term.name,
-    byPicture(shot, outline, kind),
+    byPicture(shot, outline, kind, line),
     at,
     towards(direction, at, term.track),
     (found, ways) => {
@@ -153,9 +159,17 @@ function merged(
   ways: readonly number[],
   direction: Direction | 'blend',
 ): Track {
+  // As it was drawn at the frame of drawing: what its points go by themselves counts from there.
+  const drawn = term.use.op === 'freeform' ? pointsOf(shot, c, term, term.track?.at ?? at) : [];
   return direction === 'blend' && term.track
-    ? blendPath(term.track, at, found, placesOf(shot, c, term, term.track.at))
-    : joined(term.track, at, found, ways);
+    ? blendPath(term.track, at, found, placesOf(shot, c, term, term.track.at), drawn)
+    : joined(term.track, at, found, ways, drawn);
+}
+/** Of a freeform, in pixels of the shot's picture, x and y in turn. */
+function pointsOf(shot: ShotRecord, c: CorrectionRecord, term: OpTerm, frame: number): readonly number[] {
+  const { params } = opById(term.use.op);
+  const fit = fitFor(useDoc.getState().records, c, shot);
+  return scalePx(params, resolve(params, term.use.params, frame), 1, fit)['points'] as readonly number[];
 }
 const shareParam = (share: number) => ({ sharePct: Math.round(1e5 * share) / 1e3 });
 /** A shot whose press knows how much of the picture was found where it was made. */
@@ -274,7 +288,10 @@ export function givePath(shot: ShotRecord, track: Track, to: ReturnType<typeof t
     editTerm(to.corr, to.id, { track: given }, 'Copy a path');
     end();
   }
-  sayNews(`${to.name} follows the same path.`);
+  const bends = track.path.some((p) => p.own);
+  sayNews(
+    `${to.name} follows the same path${bends ? ', as one: how single points moved stays with this outline' : ''}.`,
+  );
 }
 /** How much larger than a patch what is followed for it is. */
 const AROUND = 3.6;
@@ -309,15 +326,26 @@ export async function followPatch(
 }
 
 /** One frame of a run; null for the first. */
-type Looker = (run: string, frame: number, begin: boolean, signal: AbortSignal) => Promise<Followed | null>;
+type Looker = (
+  run: string,
+  frame: number,
+  begin: boolean,
+  signal: AbortSignal,
+) => Promise<(Followed & { own?: readonly number[] }) | null>;
 /** By what the picture inside an outline does. */
-function byPicture(shot: ShotRecord, outline: [number, number][], kind: MotionKind): Looker {
+function byPicture(
+  shot: ShotRecord,
+  outline: [number, number][],
+  kind: Exclude<FollowKind, 'region'>,
+  line?: Line,
+): Looker {
   const media = mediaKey(useDoc.getState().records, shot.media);
+  const first = { outline, kind: kind === 'outline' ? 'position' : kind, ...(line ? { line } : {}) } as const;
   return (run, frame, begin, signal) =>
-    engine().request('follow', { run, at: { media, frame }, ...(begin ? { begin: { outline, kind } } : {}) }, signal);
+    engine().request('follow', { run, at: { media, frame }, ...(begin ? { begin: first } : {}) }, signal);
 }
 interface WayFollowed {
-  found: { frame: number; h: readonly number[]; quality: number; lost: boolean }[];
+  found: { frame: number; h: readonly number[]; quality: number; lost: boolean; own?: readonly number[] }[];
   said: string[];
   /** How often what is looked for was taken anew; and over how many frames it went. */
   renewed: number;
@@ -359,7 +387,8 @@ async function oneWay(
     if (!here) continue;
     if (here.renewed) r.renewed++;
     if (here.held) r.held++;
-    r.found.push({ frame: f, h: here.h, quality: here.quality, lost: here.lost });
+    const own = here.own ? { own: here.own } : {};
+    r.found.push({ frame: f, h: here.h, quality: here.quality, lost: here.lost, ...own });
     if (!here.lost) {
       lost = 0;
       lostAt = null;
@@ -431,21 +460,19 @@ async function followed(
 /**
  * The path with new frames in place of all that it had in these directions; frames that were followed from another one
  * than that of drawing are brought to it.
+ *
+ * @param points of a freeform as it was drawn, x and y in turn
  */
 export function joined(
   old: Track | undefined,
   at: number,
   found: Track['path'],
   directions: readonly number[] = [],
+  points: readonly number[] = [],
 ): Track {
-  const base = old ? mapAt(old, at) : null;
+  const base = old ? stepAt(old, at) : null;
   const stays = (old?.path ?? []).filter((p) => !directions.some((d) => d * (p.frame - at) > 0));
   const path = new Map(stays.map((p) => [p.frame, p]));
-  for (const p of found) path.set(p.frame, base ? { ...p, h: multiplyMaps(p.h, base) } : p);
-  return {
-    at: old?.at ?? at,
-    path: [...path.values()]
-      .sort((a, b) => a.frame - b.frame)
-      .map((p) => ({ ...p, h: p.h.map((v) => +v.toPrecision(9)) })),
-  };
+  for (const p of found) path.set(p.frame, fromDrawing(base, p, points));
+  return { at: old?.at ?? at, path: [...path.values()].sort((a, b) => a.frame - b.frame) };
 }

@@ -1,15 +1,20 @@
 /** The outline of a shape as corners, for what looks inside it; in picture pixels. */
 import { outline } from '../core/ops/freeform/line';
+import type { Line } from '../core/ops/freeform/line';
 import { DEG } from '../core/math/angle';
 import type { AnyValues } from '../core/op/params';
 
+/** Of a freeform. */
+export function lineOf(v: AnyValues): Line {
+  const list = (k: string): readonly number[] => (v[k] as readonly number[] | undefined) ?? [];
+  const lists = { points: list('points'), bends: list('bends'), softs: list('softs'), tangents: list('tangents') };
+  return { ...lists, round: Number(v['roundPct'] ?? 0) / 100 };
+}
 /** Null for what has no inside of its own. */
 export function outlineOf(op: string, v: AnyValues, w: number, h: number): [number, number][] | null {
   const n = (k: string): number => Number(v[k] ?? 0);
   if (op === 'freeform') {
-    const list = (k: string): readonly number[] => (v[k] as readonly number[] | undefined) ?? [];
-    const lists = { points: list('points'), bends: list('bends'), softs: list('softs'), tangents: list('tangents') };
-    const flat = outline({ ...lists, round: n('roundPct') / 100 });
+    const flat = outline(lineOf(v));
     return Array.from({ length: flat.length / 3 }, (_, i) => [flat[3 * i]!, flat[3 * i + 1]!]);
   }
   const turned = (dx: number, dy: number): [number, number] => {

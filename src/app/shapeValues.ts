@@ -1,11 +1,12 @@
 /** A shape's values as it stands on the picture: moved by the path that it follows; and back, when a hand moves it. */
 import { opById } from '../core/graph/plan';
 import type { OpTerm } from '../core/graph/plan';
-import { mapAt, moveShape } from '../core/graph/track';
-import { invertMap } from '../core/track/fit';
+import { drawnFrom, shapeAt } from '../core/graph/shapeAt';
 import { resolve } from '../core/op/params';
 import type { AnyValues, StoredValue } from '../core/op/params';
+import { allTerms, isOp } from '../core/graph/region';
 import { setParams } from './actions';
+import { correction } from './edit';
 import { useSession } from './store';
 import { useFrame } from './values';
 
@@ -13,13 +14,16 @@ import { useFrame } from './values';
 export function shapeValues(term: OpTerm, frame: number): AnyValues {
   const { params } = opById(term.use.op);
   const own = resolve(params, term.use.params, frame);
-  return term.track ? moveShape(params, own, mapAt(term.track, frame)) : own;
+  return term.track ? shapeAt(params, own, term.track, frame) : own;
 }
 export const useShapeValues = (term: OpTerm): AnyValues => shapeValues(term, useFrame());
 
 /** New values where it stands on the picture, at the frame that is looked at. */
-export function setShape(corr: string, term: OpTerm, change: Record<string, StoredValue>, label: string): void {
+export function setShape(corr: string, shown: OpTerm, change: Record<string, StoredValue>, label: string): void {
   const { frame } = useSession.getState();
+  // A point may have come in since it was drawn on the screen.
+  const there = allTerms(correction(corr)?.terms ?? []).find((t) => t.id === shown.id);
+  const term = there && isOp(there) ? there : shown;
   const { track, use } = term;
   if (!track) {
     setParams(corr, use.id, change, label);
@@ -28,7 +32,7 @@ export function setShape(corr: string, term: OpTerm, change: Record<string, Stor
   const { params } = opById(use.op);
   const before = shapeValues(term, frame);
   const next = { ...before, ...change } as AnyValues;
-  const own = moveShape(params, next as never, invertMap(mapAt(track, frame))) as AnyValues;
+  const own = drawnFrom(params, next as never, track, frame) as AnyValues;
   const rounded = (v: number): number => Math.round(v * 1000) / 1000;
   // A turn or a size of its own comes with every place: what did not change stays as it is.
   const was = resolve(params, use.params, frame) as AnyValues;

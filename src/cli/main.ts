@@ -12,9 +12,13 @@ import { skinWarnings } from '../core/skin/warnings';
 import { opTerms } from '../core/graph/region';
 import { healthSaid } from '../core/matte/health';
 import { mapPoint, STILL } from '../core/graph/track';
-import type { MotionKind } from '../core/track/fit';
+import { curveOf } from '../core/ops/freeform/line';
+import type { Line } from '../core/ops/freeform/line';
 import { Follower } from '../core/track/follow';
 import type { Followed } from '../core/track/follow';
+import { OutlineFollower } from '../core/track/outlineFollower';
+import type { FollowedOutline } from '../core/track/outlineFollower';
+import type { Point } from '../core/track/points';
 import type { Aspect } from '../media/picture';
 import { separationSaid } from '../core/matte/separate';
 import { encodeCodes, encodeFrame } from '../media/encode';
@@ -59,8 +63,10 @@ const HELP = `Rowanleaf, command line
        (a folder of numbered pictures; a clip where ffmpeg is installed; frames are counted from 0;
        half: OpenEXR with linear light; --dither: of 8 bits, where a correction reaches;
        DIR holds the files that regions take as mattes, under their names)
-  follow FOLDER|CLIP --quad "X,Y X,Y X,Y X,Y" --at N [--kind position|similarity|perspective] [--frames A-B] [--json]
-       (where what lies inside the quad at frame N is at the others, forwards and backwards from there)
+  follow FOLDER|CLIP --quad "X,Y X,Y X,Y X,Y" --at N [--kind position|similarity|perspective|outline]
+       [--frames A-B] [--json]
+       (where what lies inside the quad at frame N is at the others, forwards and backwards from there; outline: any
+       number of points, a smooth curve through which is followed point by point)
   lut PROJECT --shot NAME [--size 33] --out FILE.cube [--input PICTURE]
 
 Lengths are pixels of the picture, from its left top corner.`;
@@ -475,34 +481,50 @@ function rangeOf(text: string | undefined, count: number, or: readonly [number, 
   return [a, b];
 }
 
+/** A frame that was followed; `outline`: where its points lie there, of what was followed point by point. */
+interface FollowedFrame {
+  frame: number;
+  h: readonly number[];
+  quality: number;
+  lost: boolean;
+  why?: string;
+  outline?: readonly Point[];
+}
+/** What is followed point by point is a smooth curve through them. */
+const smooth: Line = { points: [], round: 1 };
 async function follow(input: string, g: Given): Promise<void> {
   const quad = polyline(need(g.quad, 'quad'), 'quad', 3);
-  const kind = choice<MotionKind>(g.kind, 'kind', 'position', ['position', 'similarity', 'perspective']);
+  const kinds = ['position', 'similarity', 'perspective', 'outline'] as const;
+  const kind = choice<(typeof kinds)[number]>(g.kind, 'kind', 'position', kinds);
   const frames = await framesOf(input);
   const wasm = kernelBytes();
   if (wasm) await startTwins(wasm);
   for (const line of frames.said) process.stderr.write(`rowanleaf: ${basename(input)}: ${line}\n`);
   const [first, last] = rangeOf(g.frames, frames.count, [0, frames.count - 1]);
   const at = number(g.at, 'at', first, first, last);
-  const done = new Map<number, { frame: number; h: readonly number[]; quality: number; lost: boolean; why?: string }>();
-  done.set(at, { frame: at, h: STILL, quality: 1, lost: false });
+  const done = new Map<number, FollowedFrame>();
+  done.set(at, { frame: at, h: STILL, quality: 1, lost: false, ...(kind === 'outline' ? { outline: quad } : {}) });
   const renewed: number[] = [];
   const held: number[] = [];
-  const begin = (p: DecodedPicture): Follower => {
+  const begin = (p: DecodedPicture): Follower | OutlineFollower => {
     try {
-      return new Follower(greyOf(p), quad, kind, coloursAt(p));
+      return kind === 'outline'
+        ? new OutlineFollower(greyOf(p), quad, curveOf(smooth), coloursAt(p))
+        : new Follower(greyOf(p), quad, kind, coloursAt(p));
     } catch (e) {
       if (e instanceof RangeError) throw new Usage(e.message);
       throw e;
     }
   };
-  const take = (n: number, r: Followed): void => {
+  const take = (n: number, r: Followed & Partial<FollowedOutline>): void => {
     if (r.renewed) renewed.push(n);
     if (r.held) held.push(n);
-    done.set(n, { frame: n, h: r.h, quality: r.quality, lost: r.lost, ...(r.lost ? { why: r.why } : {}) });
+    const bent = r.own && quad.map(([x, y], i) => mapPoint(r.h, x + r.own![2 * i]!, y + r.own![2 * i + 1]!));
+    const more = { ...(r.lost ? { why: r.why } : {}), ...(bent ? { outline: bent } : {}) };
+    done.set(n, { frame: n, h: r.h, quality: r.quality, lost: r.lost, ...more });
   };
   let start: DecodedPicture | null = null;
-  let forwards: Follower | null = null;
+  let forwards: ReturnType<typeof begin> | null = null;
   let n = at;
   for await (const p of frames.read(at, last)) {
     start ??= p;
@@ -526,13 +548,8 @@ async function follow(input: string, g: Given): Promise<void> {
     return;
   }
   for (const x of list) {
-    const places = quad
-      .map(([u, v]) =>
-        mapPoint(x.h, u, v)
-          .map((c) => c.toFixed(2))
-          .join(','),
-      )
-      .join(' ');
+    const corners = x.outline ?? quad.map(([u, v]) => mapPoint(x.h, u, v));
+    const places = corners.map((p) => p.map((c) => c.toFixed(2)).join(',')).join(' ');
     const by = held.includes(x.frame) ? ', held by its colours' : '';
     const said = x.lost ? `lost: ${x.why}` : `${Math.round(100 * x.quality)} % agree${by}`;
     console.log(`${x.frame}: ${places}  ${said}`);

@@ -124,6 +124,8 @@ export const LIMITS = {
   markers: 2000,
   /** Frames of a path that a shape follows. */
   path: 20_000,
+  /** Numbers that say how points of an outline go by themselves. */
+  own: 256,
 } as const;
 
 const fraction = (most: number): object => ({
@@ -155,8 +157,9 @@ const track = obj({
         h: { type: 'array', items: num, minItems: 9, maxItems: 9 },
         quality: { type: 'number', minimum: 0, maximum: 1 },
         lost: { type: 'boolean' },
+        own: { type: 'array', items: num, maxItems: LIMITS.own },
       },
-      ['quality', 'lost'],
+      ['quality', 'lost', 'own'],
     ),
   },
 });

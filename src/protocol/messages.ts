@@ -3,6 +3,7 @@ import type { ClipInfo, DecodedPicture, DecodeOptions } from '../media/picture';
 import type { YuvMeaning } from '../core/color/yuv';
 import type { MotionKind } from '../core/track/fit';
 import type { Glimpse } from '../core/track/cuts';
+import type { Line } from '../core/ops/freeform/line';
 import type { Followed } from '../core/track/follow';
 import type { PatchPlace } from '../core/graph/patch';
 import type { CorrectionSpec, OpUse } from '../core/graph/plan';
@@ -377,11 +378,12 @@ export interface Requests {
   about: { in: { shot: ShotState; correction: string }; out: [number, number][] | null };
   /**
    * One frame of a run that follows: `begin` starts it at its first frame. The map is from that frame, in picture
-   * pixels; null for the first.
+   * pixels; null for the first. With the line of a freeform each of its points is followed by itself: `own` says how
+   * far it goes before the map.
    */
   follow: {
-    in: { run: string; at: FrameRef; begin?: { outline: [number, number][]; kind: MotionKind } };
-    out: Followed | null;
+    in: { run: string; at: FrameRef; begin?: { outline: [number, number][]; kind: MotionKind; line?: Line } };
+    out: (Followed & { own?: readonly number[] }) | null;
   };
   /**
    * One frame of a run that holds what was pressed or painted (core/track/hold.ts): `begin` starts it at its first

@@ -20,6 +20,7 @@ const KINDS: Record<FollowKind, string> = {
   position: 'position',
   similarity: 'position, turn, size',
   perspective: 'perspective',
+  outline: 'outline, point by point',
 };
 interface PathMenuProps {
   shot: ShotRecord;
@@ -95,7 +96,9 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
           onChange={(e) => setKind(e.target.value as FollowKind)}
         >
           {Object.entries(KINDS)
-            .filter(([id]) => id !== 'region' || grows(term.use.op))
+            .filter(
+              ([id]) => (id !== 'region' || grows(term.use.op)) && (id !== 'outline' || term.use.op === 'freeform'),
+            )
             .map(([id, title]) => (
               <option key={id} value={id}>
                 {title}
@@ -131,6 +134,7 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
         <Line>
           <Dim style={{ flex: 1 }} data-followed={track.path.length} data-lost={lost}>
             Follows over {track.path.length} frames, drawn at {track.at}
+            {track.path.some((p) => p.own) ? ', point by point' : ''}
             {lost > 0 ? `; guessed in ${lost}` : ''}
           </Dim>
           <PathMenu shot={shot} corr={corr} term={term} track={track} lost={lost} kind={kind} running={running} />

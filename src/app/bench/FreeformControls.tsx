@@ -1,6 +1,6 @@
 /** What one point of a freeform says of itself: corner or smooth, how soft the edge is there; and its removal. */
 import { opById } from '../../core/graph/plan';
-import { AS_ALL, bendOf, inStep, softOf, withoutPointInEveryKey, withPointValue } from '../../core/ops/freeform/points';
+import { AS_ALL, bendOf, inStep, softOf, withPointValue } from '../../core/ops/freeform/points';
 import type { FreePoints } from '../../core/ops/freeform/points';
 import { num, resolve } from '../../core/op/params';
 import type { OpTerm } from '../../core/graph/plan';
@@ -8,6 +8,7 @@ import type { CorrectionRecord } from '../../document/records';
 import { Button, Dim, Line, Select } from '../../ui/controls';
 import { ParamSlider } from '../../ui/ParamSlider';
 import { gesture, setParams } from '../actions';
+import { removePoint } from '../freeformPoints';
 import { useLive } from '../live';
 import { useFrame } from '../values';
 
@@ -51,7 +52,7 @@ export function FreeformControls({ corr, term }: { corr: CorrectionRecord; term:
           <Button
             look="outline"
             onPress={() => {
-              setParams(corr.id, term.use.id, withoutPointInEveryKey(term.use.params, frame, i), 'Remove a point');
+              removePoint(corr.id, term, frame, i);
               useLive.setState({ point: null });
             }}
           >

@@ -11,7 +11,7 @@ import { circleOf, regionProgram } from './region';
 import type { RegionStep } from './region';
 import { displayOf } from '../ops/convert/index';
 import { strokesAt } from './strokes';
-import { mapAt, moveShape } from './track';
+import { shapeAt } from './shapeAt';
 import type { Track } from './track';
 import { resolve, scalePx, valueAt } from '../op/params';
 import type { Keyframed, ParamSpecs, StoredValues, Values } from '../op/params';
@@ -202,7 +202,7 @@ function toBlock(
   const own = resolve(op.params, migrateParams(op, use.version, use.params), frame);
   // A path is in the shot's picture: the shape comes there first.
   const values = track
-    ? scalePx(op.params, moveShape(op.params, scalePx(op.params, own, 1, fit), mapAt(track, frame)), scale)
+    ? scalePx(op.params, shapeAt(op.params, scalePx(op.params, own, 1, fit), track, frame), scale)
     : scalePx(op.params, own, scale, fit);
   const block = op.prepare(values, ctx);
   return { op, values, step: new Block(index.get(use.op)!, block) };

@@ -17,26 +17,31 @@ export interface Track {
     /** Share of the points that agreed, 0..1, and whether it was lost there: the map is a guess then. */
     quality?: number;
     lost?: boolean;
+    /**
+     * Of an outline that bends: how far each of its points goes by itself before the map, x and y in turn, in pixels at
+     * the frame of drawing.
+     */
+    own?: readonly number[];
   }[];
 }
 export const STILL: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
 /**
- * The map at a frame; between frames that are known, that of drawing among them, the nearest earlier one holds, before
- * the first that one.
+ * What is known of a frame; between frames that are known, that of drawing among them, the nearest earlier one holds,
+ * before the first that one. Null: it stands as it was drawn.
  */
-export function mapAt(t: Track, frame: number): Homography {
+export function stepAt(t: Track, frame: number): Track['path'][number] | null {
   const [first] = t.path;
-  if (frame === t.at || !first) return STILL;
+  if (frame === t.at || !first) return null;
   let best: Track['path'][number] | null = null;
   for (const p of t.path) {
     if (p.frame > frame) break;
     best = p;
   }
-  if (t.at < frame && t.at >= (best?.frame ?? 0)) return STILL;
-  if (best) return best.h;
-  return first.frame < t.at ? first.h : STILL;
+  if (t.at < frame && t.at >= (best?.frame ?? 0)) return null;
+  return best ?? (first.frame < t.at ? first : null);
 }
+export const mapAt = (t: Track, frame: number): Homography => stepAt(t, frame)?.h ?? STILL;
 export function mapPoint(h: Homography, x: number, y: number): [number, number] {
   const w = h[6]! * x + h[7]! * y + h[8]!;
   return [(h[0]! * x + h[1]! * y + h[2]!) / w, (h[3]! * x + h[4]! * y + h[5]!) / w];
@@ -56,6 +61,7 @@ const isNum = (s: ParamSpecs[string] | undefined): s is NumSpec => s?.kind === '
 /** The name of the y that goes with an x. */
 const partner = (name: string): string => name.replace(/X(?=Px$)/, 'Y').replace(/x(?=Px$)/, 'y');
 
+export const isPlaces = (s: ParamSpecs[string]): boolean => s.kind === 'list' && s.unit === 'px' && s.axes?.[0] === 'x';
 /** A shape's values, moved. Lengths of unit px, places by their axes, turns of unit deg (against the clock). */
 export function moveShape<S extends ParamSpecs>(specs: S, values: Values<S>, h: Homography): Values<S> {
   if (h.every((v, i) => v === STILL[i])) return values;
@@ -69,7 +75,7 @@ export function moveShape<S extends ParamSpecs>(specs: S, values: Values<S>, h: 
       const [nx, ny] = mapPoint(h, ...at);
       out[name] = nx;
       out[y] = ny;
-    } else if (s.kind === 'list' && s.unit === 'px' && s.axes?.[0] === 'x') {
+    } else if (isPlaces(s)) {
       const l = values[name] as readonly number[];
       const moved: number[] = [];
       for (let i = 0; i + 1 < l.length; i += 2) {

@@ -104,7 +104,8 @@ function soft(v: Float32Array, w: number, h: number): Float32Array {
   return out;
 }
 /** Pixels of a frame along a square, for the colours of an outline of corners in its pixels. */
-export const stepFor = (outline: readonly Point[]): number => Math.max(1, Math.floor(rootOf(outline) / CELLS));
+export const stepFor = (outline: readonly Point[], across = CELLS): number =>
+  Math.max(1, Math.floor(rootOf(outline) / across));
 function rootOf(outline: readonly Point[]): number {
   const twice = outline.reduce((sum, [x, y], i) => {
     const [u, v] = outline[(i + 1) % outline.length]!;
@@ -117,7 +118,7 @@ function rootOf(outline: readonly Point[]): number {
 export class Inside {
   private readonly root: number;
   /** Pixels along a cell, and the left top corner of the first one. */
-  private readonly k: number;
+  readonly k: number;
   private readonly at: Point;
   private readonly w: number;
   private readonly h: number;
@@ -135,9 +136,9 @@ export class Inside {
   private usual: number | null = null;
 
   /** @param outline corners, in pixels from the left top corner of the frame */
-  constructor(colours: Colours, outline: readonly Point[], turns: boolean) {
+  constructor(colours: Colours, outline: readonly Point[], turns: boolean, across = CELLS) {
     this.root = Math.max(1, rootOf(outline));
-    this.k = Math.max(1, this.root / CELLS);
+    this.k = Math.max(1, this.root / across);
     const [xs, ys] = [outline.map((p) => p[0]), outline.map((p) => p[1])];
     const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
     this.centre = [(x0 + x1) / 2, (y0 + y1) / 2];
@@ -185,18 +186,49 @@ export class Inside {
   get tells(): boolean {
     return this.told >= TOLD;
   }
+  /**
+   * How well colours belong at a place, 0..1, on a frame where all of it has moved by a map; asked for in few places,
+   * and worked out there.
+   *
+   * @returns of a place in pixels of the first frame
+   */
+  belonging(colours: Colours, h: Homography): (x: number, y: number) => number {
+    const { at, k, w, h: rows } = this;
+    const plain = new Float32Array(w * rows).fill(NaN);
+    const soft = new Float32Array(w * rows).fill(NaN);
+    const own = (x: number, y: number): number => {
+      const i = Math.max(0, Math.min(rows - 1, y)) * w + Math.max(0, Math.min(w - 1, x));
+      const known = plain[i]!;
+      return known >= 0 ? known : (plain[i] = this.belongs[this.binOf(this.colour(colours, h, i))]!);
+    };
+    const value = (x: number, y: number): number => {
+      const i = y * w + x;
+      const known = soft[i]!;
+      if (known >= 0) return known;
+      const row = (v: number): number => (own(x - 1, v) + 2 * own(x, v) + own(x + 1, v)) / 4;
+      return (soft[i] = (row(y - 1) + 2 * row(y) + row(y + 1)) / 4);
+    };
+    return (x, y) => {
+      const u = Math.max(0, Math.min(w - 1, (x - at[0]) / k - 0.5));
+      const v = Math.max(0, Math.min(rows - 1, (y - at[1]) / k - 0.5));
+      const [x0, y0] = [Math.min(w - 2, Math.floor(u)), Math.min(rows - 2, Math.floor(v))];
+      const [fx, fy] = [u - x0, v - y0];
+      const top = value(x0, y0) + fx * (value(x0 + 1, y0) - value(x0, y0));
+      return top + fy * (value(x0, y0 + 1) + fx * (value(x0 + 1, y0 + 1) - value(x0, y0 + 1)) - top);
+    };
+  }
   /** The middle of a cell, before it moves. */
   private place(i: number): Point {
     return [this.at[0] + ((i % this.w) + 0.5) * this.k, this.at[1] + (Math.floor(i / this.w) + 0.5) * this.k];
   }
   private seen(c: Colours, h: Homography): Float32Array[] {
     const out = c.planes.map(() => new Float32Array(this.w * this.h));
-    for (let i = 0; i < this.w * this.h; i++) {
-      const [x, y] = mapPoint(h, ...this.place(i));
-      const [u, v] = [x / c.step - 0.5, y / c.step - 0.5];
-      c.planes.forEach((p, n) => (out[n]![i] = between(p, c.w, c.h, u, v)));
-    }
+    for (let i = 0; i < this.w * this.h; i++) this.colour(c, h, i).forEach((v, n) => (out[n]![i] = v));
     return out;
+  }
+  private colour(c: Colours, h: Homography, i: number): number[] {
+    const [x, y] = mapPoint(h, ...this.place(i));
+    return c.planes.map((p) => between(p, c.w, c.h, x / c.step - 0.5, y / c.step - 0.5));
   }
   /** Of what the outline holds, the share that lies beyond the frame. */
   private beyond(c: Colours, h: Homography): number {
@@ -206,11 +238,14 @@ export class Inside {
     });
     return out.length / Math.max(1, this.inner.length);
   }
-  private bin(seen: readonly Float32Array[], i: number): number {
-    return seen.reduce((at, v, n) => {
-      const b = Math.floor(((v[i]! - this.low[n]!) / this.span[n]!) * BINS);
+  private binOf(colour: readonly number[]): number {
+    return colour.reduce((at, v, n) => {
+      const b = Math.floor(((v - this.low[n]!) / this.span[n]!) * BINS);
       return at * BINS + Math.max(0, Math.min(BINS - 1, b));
     }, 0);
+  }
+  private bin(seen: readonly Float32Array[], i: number): number {
+    return this.binOf(seen.map((v) => v[i]!));
   }
   private picture(seen: readonly Float32Array[]): Float32Array {
     const v = Float32Array.from({ length: this.w * this.h }, (_, i) => this.belongs[this.bin(seen, i)]!);

@@ -3,13 +3,47 @@
  * is judged by where it takes four places about the thing, so that turns, sizes and tilts weigh as pixels do.
  */
 import type { Homography, Track } from '../graph/track';
-import { mapAt, mapPoint } from '../graph/track';
+import { mapPoint, stepAt, STILL } from '../graph/track';
 import { fitAll, invertMap, multiplyMaps } from './fit';
 import type { Point } from './points';
 
 type Step = Track['path'][number];
 /** Numbers as a path is stored with. */
 const kept = (h: Homography): number[] => h.map((v) => +v.toPrecision(9));
+/** To a hundredth of a pixel. */
+const keptOwn = (own: readonly number[]): number[] => own.map((v) => +v.toFixed(2));
+/** What points of an outline go by themselves, part of the way from one step to another; nothing where neither says. */
+function ownBetween(a: Step, b: Step, u: number): Pick<Step, 'own'> {
+  const n = (a.own ?? b.own)?.length ?? 0;
+  if (n === 0) return {};
+  const at = (s: Step, i: number): number => (s.own?.length === n ? s.own[i]! : 0);
+  return { own: keptOwn(Array.from({ length: n }, (_, i) => at(a, i) + u * (at(b, i) - at(a, i)))) };
+}
+/**
+ * A step that was found from another frame than that of drawing, from there.
+ *
+ * @param base what is known of the frame it was found from; null: it stood there as it was drawn
+ * @param points of the outline where it was drawn, x and y in turn; of what has none, none
+ */
+export function fromDrawing(base: Step | null, step: Step, points: readonly number[]): Step {
+  const { own, ...plain } = step;
+  const ways = own?.length === points.length ? own : undefined;
+  const h = kept(base ? multiplyMaps(step.h, base.h) : step.h);
+  const before = base?.own?.length === points.length ? base.own : undefined;
+  if (!ways && !before) return { ...plain, h };
+  if (!base) return { ...plain, h, own: keptOwn(ways!) };
+  const home = invertMap(base.h);
+  const out: number[] = [];
+  for (let i = 0; i + 1 < points.length; i += 2) {
+    const drawn: Point = [points[i]!, points[i + 1]!];
+    const [x, y] = mapPoint(base.h, drawn[0] + (before?.[i] ?? 0), drawn[1] + (before?.[i + 1] ?? 0));
+    const at = mapPoint(home, x + (ways?.[i] ?? 0), y + (ways?.[i + 1] ?? 0));
+    out.push(at[0] - drawn[0], at[1] - drawn[1]);
+  }
+  return { ...plain, h, own: keptOwn(out) };
+}
+/** The path of all of it, without what points go by themselves. */
+export const asOne = (t: Track): Track => ({ ...t, path: t.path.map(({ own: _, ...p }) => p) });
 /** Four corners about places; never so close together that a map between them says nothing. */
 export function cornersAbout(places: readonly Point[]): Point[] {
   const xs = places.map((p) => p[0]);
@@ -42,39 +76,46 @@ const through = (from: readonly Point[], to: readonly Point[]): Homography | nul
 export function smoothPath(t: Track, sigma: number, about: readonly Point[]): Track {
   if (!(sigma > 0) || t.path.length < 2) return t;
   const corners = cornersAbout(about);
-  const steps: (Step & { own?: true })[] = t.path.some((p) => p.frame === t.at)
+  const steps: (Step & { added?: true })[] = t.path.some((p) => p.frame === t.at)
     ? [...t.path]
-    : [...t.path, { frame: t.at, h: [1, 0, 0, 0, 1, 0, 0, 0, 1], own: true as const }].sort(
+    : [...t.path, { frame: t.at, h: [1, 0, 0, 0, 1, 0, 0, 0, 1], added: true as const }].sort(
         (a, b) => a.frame - b.frame,
       );
   const places = steps.map((s) => corners.map((c) => mapPoint(s.h, c[0], c[1])));
-  const at = (i: number): Homography | null => {
-    const to = corners.map((_, k) => {
-      const line = (axis: 0 | 1): number => {
-        let [w0, w1, w2, y0, y1] = [0, 0, 0, 0, 0];
-        for (const [j, s] of steps.entries()) {
-          const d = s.frame - steps[i]!.frame;
-          if (Math.abs(d) > 4 * sigma) continue;
-          const w = Math.exp((-d * d) / (2 * sigma * sigma)) * (s.lost ? 0.01 : 1);
-          const y = places[j]![k]![axis];
-          w0 += w;
-          w1 += w * d;
-          w2 += w * d * d;
-          y0 += w * y;
-          y1 += w * d * y;
-        }
-        const det = w0 * w2 - w1 * w1;
-        return det > 1e-9 * w0 * w2 ? (w2 * y0 - w1 * y1) / det : y0 / w0;
-      };
-      return [line(0), line(1)] as const;
-    });
-    return through(corners, to);
+  /** Of a number of each step, where the line through those about step i stands there. */
+  const line = (i: number, of: (j: number) => number): number => {
+    let [w0, w1, w2, y0, y1] = [0, 0, 0, 0, 0];
+    for (const [j, s] of steps.entries()) {
+      const d = s.frame - steps[i]!.frame;
+      if (Math.abs(d) > 4 * sigma) continue;
+      const w = Math.exp((-d * d) / (2 * sigma * sigma)) * (s.lost ? 0.01 : 1);
+      const y = of(j);
+      w0 += w;
+      w1 += w * d;
+      w2 += w * d * d;
+      y0 += w * y;
+      y1 += w * d * y;
+    }
+    const det = w0 * w2 - w1 * w1;
+    return det > 1e-9 * w0 * w2 ? (w2 * y0 - w1 * y1) / det : y0 / w0;
   };
+  const at = (i: number): Homography | null =>
+    through(
+      corners,
+      corners.map((_, k) => [line(i, (j) => places[j]![k]![0]), line(i, (j) => places[j]![k]![1])] as const),
+    );
+  const many = Math.max(0, ...t.path.map((p) => p.own?.length ?? 0));
+  const ways = steps.map((_, i) => Array.from({ length: many }, (__, n) => line(i, (j) => steps[j]!.own?.[n] ?? 0)));
   const smooth = steps.map((s, i) => at(i) ?? s.h);
-  const home = invertMap(smooth[steps.findIndex((s) => s.frame === t.at)]!);
+  const drawn = steps.findIndex((s) => s.frame === t.at);
+  const home = invertMap(smooth[drawn]!);
   return {
     at: t.at,
-    path: steps.flatMap(({ own, ...s }, i) => (own ? [] : [{ ...s, h: kept(multiplyMaps(smooth[i]!, home)) }])),
+    path: steps.flatMap(({ added, own: _, ...s }, i) => {
+      if (added) return [];
+      const own = many > 0 ? { own: keptOwn(ways[i]!.map((v, n) => v - ways[drawn]![n]!)) } : {};
+      return [{ ...s, h: kept(multiplyMaps(smooth[i]!, home)), ...own }];
+    }),
   };
 }
 
@@ -126,7 +167,13 @@ export function bridgePath(t: Track, about: readonly Point[]): Track {
         });
         const h = through(corners, to);
         // Not lost any more, and not seen either.
-        if (h) path[j] = { frame: path[j]!.frame, h: kept(h), quality: 0 };
+        if (h)
+          path[j] = {
+            frame: path[j]!.frame,
+            h: kept(h),
+            quality: 0,
+            ...ownBetween(before, behind, u * u * (3 - 2 * u)),
+          };
       }
     }
     i = end;
@@ -143,14 +190,21 @@ const FADE = 5;
  *
  * @param found maps from frame `at` on, by any order
  * @param about places at the frame of drawing
+ * @param points of an outline, x and y in turn, there; of what has none, none
  */
-export function blendPath(t: Track, at: number, found: readonly Step[], about: readonly Point[]): Track {
+export function blendPath(
+  t: Track,
+  at: number,
+  found: readonly Step[],
+  about: readonly Point[],
+  points: readonly number[] = [],
+): Track {
   if (at === t.at) return t;
-  const base = mapAt(t, at);
+  const base = stepAt(t, at);
   const corners = cornersAbout(about);
   const [first, last] = [Math.min(at, t.at), Math.max(at, t.at)];
   const own = new Map(t.path.map((p) => [p.frame, p]));
-  const other = new Map(found.map((p) => [p.frame, { ...p, h: multiplyMaps(p.h, base) }]));
+  const other = new Map(found.map((p) => [p.frame, fromDrawing(base, p, points)]));
   const frames = Array.from({ length: last - first - 1 }, (_, i) => first + 1 + i);
   /** How far a run is to be trusted at a frame: nothing where it is lost, all of it from FADE frames on. */
   const trust = (run: ReadonlyMap<number, Step>): ((f: number) => number) => {
@@ -172,18 +226,19 @@ export function blendPath(t: Track, at: number, found: readonly Step[], about: r
     });
     const h = w === 0 ? a.h : w === 1 ? b.h : (through(corners, to) ?? (w < 0.5 ? a.h : b.h));
     const quality = (1 - w) * (a.quality ?? 0) + w * (b.quality ?? 0);
-    return [{ frame, h: kept(h), quality, ...(lost ? { lost } : {}) }];
+    return [{ frame, h: kept(h), quality, ...(lost ? { lost } : {}), ...ownBetween(a, b, w) }];
   });
   const beyond = t.path.filter((p) => p.frame < first || p.frame > last);
   // Where the second run begins it stands as it was set.
-  const set: Step = { frame: at, h: kept(base), quality: 1 };
+  const set: Step = { frame: at, h: kept(base?.h ?? STILL), quality: 1, ...(base?.own ? { own: base.own } : {}) };
   return { at: t.at, path: [...beyond, ...steps, set].sort((x, y) => x.frame - y.frame) };
 }
 
-/** The same motion for a thing that stands right at another frame: nothing of it moves there. */
-export function rebased(t: Track, at: number): Track {
+/** The same motion, of all as one, for a thing that stands right at another frame: nothing of it moves there. */
+export function rebased(whole: Track, at: number): Track {
+  const t = asOne(whole);
   if (at === t.at) return t;
-  const home = invertMap(mapAt(t, at));
+  const home = invertMap(stepAt(t, at)?.h ?? STILL);
   const path = t.path.filter((p) => p.frame !== at).map((p) => ({ ...p, h: kept(multiplyMaps(p.h, home)) }));
   // What was drawn at the frame of before has a map there now.
   const drawn = t.path.some((p) => p.frame === t.at) ? [] : [{ frame: t.at, h: kept(home), quality: 1 }];

@@ -5,9 +5,11 @@ import { mapAt, STILL } from '../../core/graph/track';
 import type { Homography, Track } from '../../core/graph/track';
 import { sizeOf } from '../../core/matte/small';
 import { multiplyMaps } from '../../core/track/fit';
+import { curveOf, pointsOf } from '../../core/ops/freeform/line';
 import { Follower } from '../../core/track/follow';
 import type { ColoursAt } from '../../core/track/follow';
 import { coloursOf } from '../../core/track/inside';
+import { OutlineFollower } from '../../core/track/outlineFollower';
 import { Holder } from '../../core/track/hold';
 import type { Mask } from '../../core/track/hold';
 import type { Grey } from '../../core/track/image';
@@ -24,7 +26,7 @@ export class RunEnded extends Error {
 }
 
 export class Follows {
-  private readonly runs = new Map<string, Follower>();
+  private readonly runs = new Map<string, Follower | OutlineFollower>();
   private readonly holds = new Map<string, Hold>();
   constructor(private readonly h: Held) {}
 
@@ -44,7 +46,13 @@ export class Follows {
     const { grey, colours } = await this.seen(at);
     this.h.slow(grey.w * grey.h);
     if (begin) {
-      this.runs.set(run, new Follower(grey, begin.outline, begin.kind, colours));
+      const { outline, kind, line } = begin;
+      this.runs.set(
+        run,
+        line
+          ? new OutlineFollower(grey, pointsOf(line), curveOf(line), colours)
+          : new Follower(grey, outline, kind, colours),
+      );
       for (const k of this.runs.keys()) if (this.runs.size > RUNS) this.runs.delete(k);
       return null;
     }

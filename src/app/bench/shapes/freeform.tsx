@@ -1,18 +1,12 @@
 /** A freeform on the picture: its points are dragged, added on the line, made corners or smooth, and removed. */
 import { useRef } from 'react';
 import { middleOf, outline } from '../../../core/ops/freeform/line';
-import {
-  bendOf,
-  pointInEveryKey,
-  withoutPointInEveryKey,
-  withPoint,
-  inStep,
-  withPointValue,
-} from '../../../core/ops/freeform/points';
+import { bendOf, withPoint, inStep, withPointValue } from '../../../core/ops/freeform/points';
 import type { FreePoints } from '../../../core/ops/freeform/points';
 import { resolve } from '../../../core/op/params';
 import { opById } from '../../../core/graph/plan';
 import { setParams } from '../../actions';
+import { addPoint, removePoint } from '../../freeformPoints';
 import { setShape, useShapeValues } from '../../shapeValues';
 import { useFrame } from '../../values';
 import { useLive } from '../../live';
@@ -58,7 +52,7 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
   const mean = (c: 0 | 1): number => v.points.reduce((a, x, i) => a + (i % 2 === c ? x : 0), 0) / n;
   const [cx, cy] = S(mean(0), mean(1));
   const remove = (i: number): void => {
-    setParams(corr.id, term.use.id, withoutPointInEveryKey(term.use.params, frame, i), 'Remove a point');
+    removePoint(corr.id, term, frame, i);
     mark(null);
   };
   const turn = (i: number): void => {
@@ -162,8 +156,7 @@ export default function FreeformHandles({ corr, term, place, chosen }: ShapeHand
                       k === 2 * i + 2 ? p + dx : k === 2 * i + 3 ? p + dy : p;
                     if (dx === 0 && dy === 0) return;
                     // Every key gets the point, on its own line; only then is it drawn away here.
-                    if (!added.current)
-                      setParams(corr.id, term.use.id, pointInEveryKey(term.use.params, frame, i), 'Add a point');
+                    if (!added.current) addPoint(corr.id, term, frame, i);
                     added.current = true;
                     put({ ...start.current, points: start.current.points.map(move) }, 'Add a point');
                   }}

@@ -76,6 +76,15 @@ export function outline(line: Line): number[] {
   }
   return out;
 }
+export const pointsOf = ({ points }: Line): Point[] =>
+  Array.from({ length: points.length >> 1 }, (_, i) => [points[2 * i]!, points[2 * i + 1]!]);
+/** The same line through other points, as a list of corners. */
+export const curveOf =
+  (line: Line) =>
+  (points: readonly Point[]): Point[] => {
+    const flat = outline({ ...line, points: points.flatMap((p) => [...p]) });
+    return Array.from({ length: flat.length / 3 }, (_, i) => [flat[3 * i]!, flat[3 * i + 1]!]);
+  };
 /** Where a point of one's own would be put: half-way along the side behind point i, on the curve itself. */
 export function middleOf(line: Line, i: number): Point {
   const [p, a, q, b] = new Reader(line).side(i);
