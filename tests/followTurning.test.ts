@@ -11,7 +11,10 @@ import { openFrames } from '../src/cli/frames';
 import { coloursAt, greyOf } from '../src/cli/grey';
 import { mapPoint } from '../src/core/graph/track';
 import { invertMap } from '../src/core/track/fit';
+import { polygonMask } from '../src/core/math/polygon';
+import { curveOf } from '../src/core/ops/freeform/line';
 import { Follower } from '../src/core/track/follow';
+import { OutlineFollower } from '../src/core/track/outlineFollower';
 import type { Point } from '../src/core/track/points';
 import { startTwins } from '../src/engine/twins';
 import { nodeCodecs } from '../src/media/node';
@@ -28,6 +31,21 @@ const ellipse: Point[] = Array.from({ length: 24 }, (_, k) => {
   const t = (2 * Math.PI * k) / 24;
   return [cx + rx * Math.cos(t), cy + ry * Math.sin(t)];
 });
+
+/** With what lies within it: eyes and lips are no skin to the renderer. */
+function filled(m: Uint8Array): Uint8Array {
+  const out = new Uint8Array(m.length).fill(1);
+  out[0] = 0;
+  for (const todo = [0]; todo.length > 0; ) {
+    const i = todo.pop()!;
+    for (const j of [i - 1, i + 1, i - W, i + W])
+      if (out[j] === 1 && m[j] === 0) {
+        out[j] = 0;
+        todo.push(j);
+      }
+  }
+  return out;
+}
 
 describe.skipIf(!ffmpeg)('an ellipse about a face that turns', async () => {
   nodeCodecs();
@@ -68,6 +86,55 @@ describe.skipIf(!ffmpeg)('an ellipse about a face that turns', async () => {
     const places = steps.map((s) => mapPoint(s.h, cx, cy));
     for (let n = 1; n < places.length; n++)
       expect(Math.hypot(places[n]![0] - places[n - 1]![0], places[n]![1] - places[n - 1]![1])).toBeLessThan(4);
+  });
+  it('a freeform drawn along it in twenty points is followed point by point: it has the form of what is seen', () => {
+    const inFace = (frame: number): Uint8Array => {
+      const m = Uint8Array.from({ length: W * H }, (_, i) => (png.data[frame * W * H + i]! > 127 ? 1 : 0));
+      return filled(m);
+    };
+    const first = inFace(0);
+    const n = first.reduce((a, v) => a + v, 0);
+    const [mx, my] = [0, 1].map(
+      (c) => first.reduce((a, v, i) => a + v * ((c === 0 ? i % W : Math.floor(i / W)) + 0.5), 0) / n,
+    ) as [number, number];
+    // Along the face: from its middle outwards until it ends.
+    const points = Array.from({ length: 20 }, (_, k): Point => {
+      const [c, s] = [Math.cos((2 * Math.PI * k) / 20), Math.sin((2 * Math.PI * k) / 20)];
+      let r = 0;
+      for (let q = 0; q < 150; q += 0.25)
+        if (first[Math.floor(my + q * s) * W + Math.floor(mx + q * c)] === 1) r = q;
+      return [2 * (mx + r * c), 2 * (my + r * s)];
+    });
+    const curve = curveOf({ points: [], round: 1 });
+    const overlap = (line: readonly Point[], frame: number): number => {
+      const m = polygonMask(
+        line.map(([x, y]) => [x / 2, y / 2] as const),
+        W,
+        H,
+      );
+      const t = inFace(frame);
+      let [both, either] = [0, 0];
+      m.forEach((v, i) => {
+        both += v & t[i]!;
+        either += v | t[i]!;
+      });
+      return both / either;
+    };
+    const f = new OutlineFollower(greyOf(pictures[0]!), points, curve, coloursAt(pictures[0]!));
+    const steps = pictures.slice(1).map((p) => f.step(greyOf(p), coloursAt(p)));
+    expect(steps.filter((s) => s.lost)).toHaveLength(0);
+    const of = steps.map((s, k) => {
+      const bent = points.map(([x, y], i): Point => [x + s.own[2 * i]!, y + s.own[2 * i + 1]!]);
+      return overlap(
+        curve(bent).map(([x, y]) => mapPoint(s.h, x, y)),
+        k + 1,
+      );
+    });
+    expect(overlap(curve(points), 0)).toBeLessThan(0.96);
+    expect(Math.min(...of)).toBeGreaterThan(0.92);
+    // All of it as one would not: it is another form.
+    const asOne = steps.map((s, k) => overlap(curve(points).map(([x, y]) => mapPoint(s.h, x, y)), k + 1));
+    expect(Math.min(...asOne)).toBeLessThan(0.75);
   });
   it('by features alone it would leave the face', () => {
     expect(run('position', false).worst).toBeLessThan(0.8);

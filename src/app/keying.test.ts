@@ -1,11 +1,13 @@
 // @vitest-environment happy-dom
 import { beforeEach, describe, expect, it } from 'vitest';
+import type { OpTerm } from '../core/graph/plan';
 import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionRecord, MediaRecord, ShotRecord } from '../document/records';
 import { valueAt } from '../core/op/params';
 import { setMix, setParams } from './actions';
 import { setRange, splitShot } from './cut';
 import { joined } from './following';
+import { addPoint, removePoint } from './freeformPoints';
 import { runJob, useJobs } from './jobs';
 import {
   allLanes,
@@ -165,6 +167,32 @@ describe('a shape that follows', () => {
     expect(param('cxPx')).toBe(55);
     expect(param('cyPx')).toBe(40);
     expect(shapeValues(now().terms[0] as never, 4)['cxPx']).toBe(85);
+  });
+  it('points that move by themselves: a hand moves one where it stands, one comes in on the line, one goes', () => {
+    const own = [5, 0, -5, 10, 0, 20, 0, 0];
+    const bent = { at: 0, path: [{ frame: 4, h: [1, 0, 30, 0, 1, -5, 0, 0, 1], own }] };
+    const use = newUse('e', 'freeform', { points: [100, 100, 200, 100, 200, 200, 100, 200] });
+    const drawn = { ...corr.terms[0]!, use, track: bent };
+    useDoc.getState().change('x', (r) => ({ ...r, [corr.id]: { ...corr, terms: [drawn] } }) as never);
+    frameTo(4);
+    const term = () => now().terms[0] as typeof drawn as never as OpTerm;
+    const stands = (): readonly number[] => shapeValues(term(), 4)['points'] as readonly number[];
+    expect(stands()).toEqual([135, 95, 225, 105, 230, 215, 130, 195]);
+    expect(shapeValues(term(), 0)['points']).toEqual([100, 100, 200, 100, 200, 200, 100, 200]);
+    setShape(corr.id, term(), { points: [135, 95, 240, 110, 230, 215, 130, 195] }, 'Change the freeform');
+    expect(term().use.params['points']).toEqual([100, 100, 215, 105, 200, 200, 100, 200]);
+    expect(stands().slice(2, 4)).toEqual([240, 110]);
+    const before = useDoc.getState().past.length;
+    addPoint(corr.id, term(), 4, 1);
+    // Half-way between where its neighbours stand on that frame; one step to undo.
+    expect(stands().slice(4, 6)).toEqual([235, 162.5]);
+    expect(stands().slice(2, 4)).toEqual([240, 110]);
+    expect(useDoc.getState().past.length).toBe(before + 1);
+    removePoint(corr.id, term(), 4, 0);
+    expect(stands()).toEqual([240, 110, 235, 162.5, 230, 215, 130, 195]);
+    useDoc.getState().undo();
+    useDoc.getState().undo();
+    expect(stands()).toEqual([135, 95, 240, 110, 230, 215, 130, 195]);
   });
   it('a run from another frame goes on from where the path was', () => {
     const more = joined(track, 4, [{ frame: 5, h: [1, 0, 2, 0, 1, 1, 0, 0, 1], quality: 0.9, lost: false }]);

@@ -27,16 +27,16 @@ export const coloursAt =
       return coloursOf({ r: plane(0), g: plane(1), b: plane(2) }, p.width, p.height, step);
     }
     const { y, u, v, subX, subY } = p.yuv.planes;
-    const wide = Math.ceil(p.width / subX);
+    const [wide, high] = [Math.ceil(p.width / subX), Math.ceil(p.height / subY)];
     const full = (c: ArrayLike<number>): Float32Array =>
       Float32Array.from({ length: p.width * p.height }, (_, i) => {
         const [col, row] = [i % p.width, Math.floor(i / p.width)];
         return c[Math.floor(row / subY) * wide + Math.floor(col / subX)]!;
       });
-    const [a, b, c] = [y, full(u), full(v)].map((plane) => averaged(plane, p.width, p.height, step)) as [
-      Grey,
-      Grey,
-      Grey,
-    ];
+    // Colour that is known once for so many pixels is averaged as it is, where squares hold whole ones of them.
+    const whole = subX === subY && step % subX === 0 && p.width % subX === 0 && p.height % subY === 0;
+    const colour = (plane: ArrayLike<number>): Grey =>
+      whole ? averaged(plane, wide, high, step / subX) : averaged(full(plane), p.width, p.height, step);
+    const [a, b, c] = [averaged(y, p.width, p.height, step), colour(u), colour(v)];
     return { w: a.w, h: a.h, planes: [a.data, b.data, c.data], step };
   };

@@ -20,7 +20,7 @@ const KINDS: Record<FollowKind, string> = {
   position: 'position',
   similarity: 'position, turn, size',
   perspective: 'perspective',
-  outline: 'outline, point by point',
+  outline: 'point by point',
 };
 interface PathMenuProps {
   shot: ShotRecord;

@@ -3,7 +3,7 @@ import { mapAt, mapPoint } from '../graph/track';
 import type { Homography, Track } from '../graph/track';
 import { rng } from '../math/rng';
 import { invertMap, multiplyMaps } from './fit';
-import { blendPath, bridgePath, cornersAbout, rebased, smoothPath, trimPath } from './path';
+import { asOne, blendPath, bridgePath, cornersAbout, fromDrawing, rebased, smoothPath, trimPath } from './path';
 import type { Point } from './points';
 
 const about: Point[] = [
@@ -190,5 +190,73 @@ describe('a path, trimmed and given away', () => {
         expect(Math.hypot(got[0] - want[0], got[1] - want[1]), `frame ${f}`).toBeLessThan(1e-4);
       }
     expect(rebased(t, 12)).toBe(t);
+  });
+});
+
+describe('a path on which points go by themselves', () => {
+  const points = [80, 60, 140, 60, 110, 100];
+  const ways = (f: number): number[] => [0.1 * f, 0, 0, -0.2 * f, 0.05 * f, 0.3 * f];
+  const bent = (at: number, n: number, way = ways): Track => ({
+    at,
+    path: Array.from({ length: n }, (_, frame) => ({
+      frame,
+      h: slide(2 * (frame - at), 0),
+      quality: 0.9,
+      own: way(frame - at),
+    })).filter((p) => p.frame !== at),
+  });
+  const own = (t: Track, frame: number): readonly number[] => t.path.find((p) => p.frame === frame)!.own!;
+  const near = (a: readonly number[], b: readonly number[], by: number): void => {
+    expect(a).toHaveLength(b.length);
+    a.forEach((v, i) => expect(Math.abs(v - b[i]!), `${i}: ${a.join(' ')}`).toBeLessThan(by));
+  };
+  it('found from another frame they stand where they were found', () => {
+    const base = { frame: 4, h: similar(20, 1.2, 5, -3), own: [3, 1, -2, 0, 4, 4] };
+    const found = { frame: 9, h: similar(-8, 0.9, 2, 7), quality: 0.8, own: [1, 2, 3, 4, 5, 6] };
+    const step = fromDrawing(base, found, points);
+    for (let i = 0; i < 6; i += 2) {
+      const there = mapPoint(base.h, points[i]! + base.own[i]!, points[i + 1]! + base.own[i + 1]!);
+      const meant = mapPoint(found.h, there[0] + found.own[i]!, there[1] + found.own[i + 1]!);
+      const got = mapPoint(step.h, points[i]! + step.own![i]!, points[i + 1]! + step.own![i + 1]!);
+      expect(Math.hypot(got[0] - meant[0], got[1] - meant[1])).toBeLessThan(0.02);
+    }
+    // What moves as one from there keeps the form that it had there.
+    const { own: _, ...asWhole } = found;
+    near(fromDrawing(base, asWhole, points).own!, base.own, 0.011);
+    // Ways of other points than there are say nothing.
+    expect(fromDrawing(null, found, [1, 2]).own).toBeUndefined();
+    expect(fromDrawing(null, asWhole, points)).toEqual({ ...asWhole, h: found.h.map((v) => +v.toPrecision(9)) });
+  });
+  it('smoothed, a steady way stays and a shake goes; nothing of it is left at the frame of drawing', () => {
+    const t = bent(8, 24);
+    const s = smoothPath(t, 3, about);
+    for (const f of [0, 5, 12, 23]) near(own(s, f), ways(f - 8), 0.011);
+    const r = rng(9);
+    const shaken = bent(8, 24, (f) => ways(f).map((v) => v + (f === 0 ? 0 : 2 * (r() - 0.5))));
+    const off = (x: Track): number =>
+      x.path.reduce((sum, p) => sum + p.own!.reduce((a, v, i) => a + Math.abs(v - ways(p.frame - 8)[i]!), 0), 0);
+    expect(off(smoothPath(shaken, 4, about))).toBeLessThan(0.5 * off(shaken));
+  });
+  it('bridged and blended they go from what is known on one side to the other', () => {
+    const t = bent(0, 12);
+    const lost = { ...t, path: t.path.map((p) => (p.frame > 3 && p.frame < 9 ? { ...p, lost: true, own: [] } : p)) };
+    const b = bridgePath(lost, about);
+    near(own(b, 6), ways(6), 0.02);
+    expect(own(b, 4)[5]!).toBeGreaterThan(ways(3)[5]!);
+    // From behind they went otherwise: half-way it is half of each.
+    const found = Array.from({ length: 9 }, (_, k) => ({
+      frame: k + 1,
+      h: slide(2 * (k + 1 - 10), 0),
+      quality: 1,
+      own: ways(k + 1 - 10).map((v) => v + 2),
+    }));
+    const blended = blendPath(bent(0, 11), 10, found, about, points);
+    near(own(blended, 5), ways(5).map((v) => v + 1), 0.02);
+    expect(own(blended, 1)[0]!).toBeLessThan(ways(1)[0]! + 0.3);
+    near(own(blended, 10), ways(10), 0.011);
+  });
+  it('given to another thing, it moves as one', () => {
+    expect(rebased(bent(0, 6), 3).path.some((p) => 'own' in p)).toBe(false);
+    expect(asOne(bent(0, 3)).path[0]).toEqual({ frame: 1, h: slide(2, 0), quality: 0.9 });
   });
 });

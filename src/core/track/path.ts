@@ -43,7 +43,8 @@ export function fromDrawing(base: Step | null, step: Step, points: readonly numb
   return { ...plain, h, own: keptOwn(out) };
 }
 /** The path of all of it, without what points go by themselves. */
-export const asOne = (t: Track): Track => ({ ...t, path: t.path.map(({ own: _, ...p }) => p) });
+export const asOne = (t: Track): Track =>
+  t.path.some((p) => p.own) ? { ...t, path: t.path.map(({ own: _, ...p }) => p) } : t;
 /** Four corners about places; never so close together that a map between them says nothing. */
 export function cornersAbout(places: readonly Point[]): Point[] {
   const xs = places.map((p) => p[0]);
