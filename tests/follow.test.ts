@@ -3,7 +3,7 @@
  * shifts, turn, size, tilt, behind a post, under flicker and noise. The bounds are those measured on real texture with
  * a general-purpose library's pyramidal Lucas-Kanade refined against the first frame; here they are passed.
  */
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync, mkdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it, vi } from 'vitest';
@@ -256,3 +256,46 @@ it('from the terminal: forwards and backwards from the frame where it was drawn'
     err.mockRestore();
   }
 });
+
+it('from the terminal: point by point, of a thing that grows and goes', async () => {
+  const there = join(dir, 'grows');
+  mkdirSync(there);
+  const grain = rng(17);
+  const noise = Float32Array.from({ length: 3 * 200 * 160 }, () => 16 * (grain() - 0.5));
+  for (let f = 0; f < 5; f++) {
+    const data = new Uint8Array(3 * 200 * 160);
+    for (let i = 0; i < 200 * 160; i++) {
+      const [x, y] = [(i % 200) + 0.5 - 2 * f, Math.floor(i / 200) + 0.5];
+      const spots = 40 * (Math.sin(0.5 * x) * Math.cos(0.45 * y) > 0.3 ? 1 : 0);
+      const colour = Math.hypot(x - 90, y - 80) < 40 + 1.2 * f ? [150, 100, 80] : [90, 110, 150];
+      colour.forEach((v, c) => (data[3 * i + c] = v + spots + noise[3 * i + c]!));
+    }
+    writeFileSync(join(there, `g_${f}.png`), encode({ width: 200, height: 160, channels: 3, data }));
+  }
+  const round = Array.from({ length: 10 }, (_, k) => {
+    const a = (2 * Math.PI * k) / 10;
+    return `${90 + 40 * Math.cos(a)},${80 + 40 * Math.sin(a)}`;
+  });
+  const log = vi.spyOn(console, 'log').mockImplementation(() => {});
+  try {
+    const given = ['follow', there, '--quad', round.join(' '), '--at', '0', '--kind', 'outline'];
+    expect(await main([...given, '--json'])).toBe(0);
+    const { frames } = JSON.parse(log.mock.calls[0]![0] as string) as {
+      frames: { frame: number; lost: boolean; outline: [number, number][] }[];
+    };
+    for (const { frame, lost, outline } of frames) {
+      expect(lost).toBe(false);
+      expect(outline).toHaveLength(10);
+      const mean = outline.reduce((sum, [x, y]) => sum + Math.hypot(x - 90 - 2 * frame, y - 80) / 10, 0);
+      expect(Math.abs(mean - 40 - 1.2 * frame), `frame ${frame}: ${mean}`).toBeLessThan(0.8);
+    }
+    // In words: where its points lie.
+    expect(await main(given)).toBe(0);
+    const said = String(log.mock.calls.at(-1)![0]);
+    expect(said).toContain(outlineSaid(frames.at(-1)!.outline));
+  } finally {
+    log.mockRestore();
+  }
+});
+const outlineSaid = (p: readonly (readonly [number, number])[]): string =>
+  p.map((c) => c.map((v) => v.toFixed(2)).join(',')).join(' ');

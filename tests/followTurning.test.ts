@@ -36,7 +36,7 @@ const ellipse: Point[] = Array.from({ length: 24 }, (_, k) => {
 function filled(m: Uint8Array): Uint8Array {
   const out = new Uint8Array(m.length).fill(1);
   out[0] = 0;
-  for (const todo = [0]; todo.length > 0; ) {
+  for (const todo = [0]; todo.length > 0;) {
     const i = todo.pop()!;
     for (const j of [i - 1, i + 1, i - W, i + W])
       if (out[j] === 1 && m[j] === 0) {
@@ -101,8 +101,7 @@ describe.skipIf(!ffmpeg)('an ellipse about a face that turns', async () => {
     const points = Array.from({ length: 20 }, (_, k): Point => {
       const [c, s] = [Math.cos((2 * Math.PI * k) / 20), Math.sin((2 * Math.PI * k) / 20)];
       let r = 0;
-      for (let q = 0; q < 150; q += 0.25)
-        if (first[Math.floor(my + q * s) * W + Math.floor(mx + q * c)] === 1) r = q;
+      for (let q = 0; q < 150; q += 0.25) if (first[Math.floor(my + q * s) * W + Math.floor(mx + q * c)] === 1) r = q;
       return [2 * (mx + r * c), 2 * (my + r * s)];
     });
     const curve = curveOf({ points: [], round: 1 });
@@ -133,7 +132,12 @@ describe.skipIf(!ffmpeg)('an ellipse about a face that turns', async () => {
     expect(overlap(curve(points), 0)).toBeLessThan(0.96);
     expect(Math.min(...of)).toBeGreaterThan(0.92);
     // All of it as one would not: it is another form.
-    const asOne = steps.map((s, k) => overlap(curve(points).map(([x, y]) => mapPoint(s.h, x, y)), k + 1));
+    const asOne = steps.map((s, k) =>
+      overlap(
+        curve(points).map(([x, y]) => mapPoint(s.h, x, y)),
+        k + 1,
+      ),
+    );
     expect(Math.min(...asOne)).toBeLessThan(0.75);
   });
   it('by features alone it would leave the face', () => {

@@ -164,3 +164,73 @@ test('a spread is grown again from strokes that follow; painted on a later frame
     .waitFor();
   expect(faults).toEqual([]);
 });
+
+test('a freeform follows point by point; where colours say nothing it is refused with what to do', async ({ page }) => {
+  const faults = watch(page);
+  await open(page);
+  const draw = async (points: readonly (readonly [number, number])[]): Promise<void> => {
+    await page.keyboard.press('d');
+    for (const p of points.slice(0, -1)) await page.mouse.click(...(await to(page, p)));
+    await page.mouse.dblclick(...(await to(page, points.at(-1)!)));
+    await expect(page.getByLabel('What of the motion is followed')).toBeVisible();
+    await page.keyboard.press('Escape');
+    await page.getByLabel('What of the motion is followed').selectOption('point by point');
+  };
+  const face = [
+    [118, 95],
+    [200, 100],
+    [252, 125],
+    [250, 185],
+    [205, 228],
+    [145, 212],
+    [116, 150],
+  ] as const;
+  await draw(face);
+  await page.getByRole('button', { name: 'Follow forwards' }).click();
+  const told = page.locator('[data-followed]');
+  await expect(told).toHaveAttribute('data-followed', '12', { timeout: 60_000 });
+  await expect(told).toContainText('point by point');
+  const point = (i: number) => page.getByRole('button', { name: new RegExp(`^Freeform 1, point ${i}: `) });
+  const all = async (): Promise<[number, number][]> => {
+    const out: [number, number][] = [];
+    for (let i = 1; i <= face.length; i++) out.push(await middle(point(i)));
+    return out;
+  };
+  const before = await all();
+  await go(page, 12);
+  const after = await all();
+  const went = after.map((p, i) => [p[0] - before[i]![0], p[1] - before[i]![1]] as const);
+  // Nine pixels of the picture a frame, and each point a little its own way.
+  for (const [x] of went) expect(x).toBeGreaterThan(45);
+  expect(Math.max(...went.map(([x, y]) => far([x, y], went[0]!)))).toBeGreaterThan(0.3);
+  // A point that comes in here lies on the line here; the others stay.
+  await page.getByRole('button', { name: 'Freeform 1, new point after 2' }).focus();
+  await page.keyboard.press('ArrowUp');
+  await expect(point(8)).toBeVisible();
+  expect(far(await middle(point(2)), after[1]!)).toBeLessThan(0.6);
+  expect(far(await middle(point(4)), after[2]!)).toBeLessThan(0.6);
+  await page.keyboard.press('Control+z');
+  await expect(point(8)).toBeHidden();
+  await saved(page);
+  await page.reload();
+  await expect(told).toContainText('point by point', { timeout: 30_000 });
+  await go(page, 12);
+  expect(far(await middle(point(5)), after[4]!)).toBeLessThan(0.6);
+  await path(page, 'Remove the path');
+  await expect(told).toBeHidden();
+  await page.keyboard.press('Control+z');
+  await expect(told).toHaveAttribute('data-followed', '12');
+
+  // Tiles before tiles.
+  await page.keyboard.press('n');
+  await go(page, 0);
+  await draw([
+    [430, 330],
+    [520, 330],
+    [520, 420],
+    [430, 420],
+  ]);
+  await page.getByRole('button', { name: 'Follow forwards' }).click();
+  await expect(page.getByText(/has the same colours.*follow its position instead/).first()).toBeVisible();
+  expect(faults).toEqual([]);
+});

@@ -251,7 +251,11 @@ describe('a path on which points go by themselves', () => {
       own: ways(k + 1 - 10).map((v) => v + 2),
     }));
     const blended = blendPath(bent(0, 11), 10, found, about, points);
-    near(own(blended, 5), ways(5).map((v) => v + 1), 0.02);
+    near(
+      own(blended, 5),
+      ways(5).map((v) => v + 1),
+      0.02,
+    );
     expect(own(blended, 1)[0]!).toBeLessThan(ways(1)[0]! + 0.3);
     near(own(blended, 10), ways(10), 0.011);
   });

@@ -130,7 +130,13 @@ describe('a silhouette', () => {
     const held: number[] = [];
     // A post that goes seven pixels a frame.
     for (let f = 0; f < 46; f++) {
-      const { own } = s.step(squares(frame(0, 0, (x) => Math.abs(x - 7 * f) < 16), step), STILL);
+      const { own } = s.step(
+        squares(
+          frame(0, 0, (x) => Math.abs(x - 7 * f) < 16),
+          step,
+        ),
+        STILL,
+      );
       held.push(overlap(curve(moved(points, own)), 0));
     }
     expect(Math.min(...held)).toBeGreaterThan(0.98);

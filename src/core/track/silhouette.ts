@@ -25,7 +25,7 @@ const DEEP = 12;
 const REACH = 1;
 /** Places are looked at in steps of half a cell. */
 const STEP = 0.5;
-/** What it costs, by cells squared: to go otherwise than the neighbour, to go at all, to lie elsewhere than at first. */
+/** By cells squared: what it costs to go otherwise than the neighbour, to go at all, to lie elsewhere than at first. */
 const OTHERWISE = 0.3;
 const GOES = 0.02;
 const AWAY = 0.001;
