@@ -2,7 +2,9 @@
 import { useState } from 'react';
 import { ArrowLeft, ArrowLeftRight, ArrowRight, ChevronDown } from 'lucide-react';
 import { Menu, MenuItem, MenuTrigger, Separator } from 'react-aria-components';
+import { opById } from '../../core/graph/plan';
 import type { OpTerm } from '../../core/graph/plan';
+import { resolve } from '../../core/op/params';
 import type { Track } from '../../core/graph/track';
 import type { CorrectionRecord, ShotRecord } from '../../document/records';
 import { Button, Dim, IconButton, Line, Select } from '../../ui/controls';
@@ -80,12 +82,21 @@ function PathMenu({ shot, corr, term, track, lost, kind, running }: PathMenuProp
     </MenuTrigger>
   );
 }
+/** Whether each of its points goes by itself; null: nothing says so, false: it is said of other points than there are. */
+function useBent({ use, track }: OpTerm): boolean | null {
+  const frame = useFrame();
+  const many = track?.path.find((p) => p.own)?.own?.length;
+  if (many === undefined) return null;
+  const points = resolve(opById(use.op).params, use.params, frame)['points'];
+  return Array.isArray(points) && points.length === many;
+}
 export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: CorrectionRecord; term: OpTerm }) {
   const [kind, setKind] = useState<FollowKind>(term.use.op === 'skin' ? 'region' : 'position');
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
   const go = (d: Direction): void => void guard('It was not followed', () => followShape(shot, corr, term, kind, d));
   const { track } = term;
   const lost = track?.path.filter((p) => p.lost).length ?? 0;
+  const bent = useBent(term);
   return (
     <section aria-label="Following">
       <Line title="From the frame that is shown, by what lies in it there">
@@ -134,7 +145,11 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
         <Line>
           <Dim style={{ flex: 1 }} data-followed={track.path.length} data-lost={lost}>
             Follows over {track.path.length} frames, drawn at {track.at}
-            {track.path.some((p) => p.own) ? ', point by point' : ''}
+            {bent === null
+              ? ''
+              : bent
+                ? ', point by point'
+                : '. Its points are others by now, so it goes as one: follow it again'}
             {lost > 0 ? `; guessed in ${lost}` : ''}
           </Dim>
           <PathMenu shot={shot} corr={corr} term={term} track={track} lost={lost} kind={kind} running={running} />

@@ -135,8 +135,12 @@ export class Inside {
   private readonly told: number;
   private usual: number | null = null;
 
-  /** @param outline corners, in pixels from the left top corner of the frame */
-  constructor(colours: Colours, outline: readonly Point[], turns: boolean, across = CELLS) {
+  /**
+   * @param outline corners, in pixels from the left top corner of the frame
+   * @param across cells along the root of its area
+   * @param rim of that root: so near to the outline what lies inside says less of what is meant; a hand is hurried
+   */
+  constructor(colours: Colours, outline: readonly Point[], turns: boolean, across = CELLS, rim = 0) {
     this.root = Math.max(1, rootOf(outline));
     this.k = Math.max(1, this.root / across);
     const [xs, ys] = [outline.map((p) => p[0]), outline.map((p) => p[1])];
@@ -162,12 +166,14 @@ export class Inside {
     });
     this.low = range.map(([from]) => from);
     this.span = range.map(([from, to]) => Math.max(1e-4, to - from));
+    const depth = distanceTo(inside, w, 0);
     const counts = [new Float32Array(BINS ** 3), new Float32Array(BINS ** 3)] as const;
     const n: [number, number] = [0, 0];
     for (const i of this.cells) {
       const side = inside[i] === 1 ? 0 : 1;
-      counts[side][this.bin(seen, i)]!++;
-      n[side]++;
+      const counted = side === 0 && rim > 0 ? Math.min(1, depth[i]! / (rim * across)) : 1;
+      counts[side][this.bin(seen, i)]! += counted;
+      n[side] += counted;
     }
     const [own, other] = counts.map((c, side) => spreadOut(c).map((v) => v / Math.max(1, n[side]!)));
     this.belongs = own!.map((v, i) => (v + RARE / 2) / (v + other![i]! + RARE));
@@ -177,7 +183,8 @@ export class Inside {
       if (inside[i] === 1) is += first[i]!;
       else isNot += first[i]!;
     }
-    this.told = n[0] > 0 && n[1] > 0 ? is / n[0] - isNot / n[1] : 0;
+    const others = this.cells.length - this.inner.length;
+    this.told = this.inner.length > 0 && others > 0 ? is / this.inner.length - isNot / others : 0;
     const [cx, cy] = this.centre;
     const middle: Point = [(cx - this.at[0]) / k - 0.5, (cy - this.at[1]) / k - 0.5];
     this.laid = new LaidOver(first, w, h, this.cells, middle, turns);

@@ -39,13 +39,17 @@ const drawnAt = (f: number, wider = 1): Point[] =>
 const r5 = rng(5);
 const grain = Float32Array.from({ length: W * H }, () => 0.08 * (r5() - 0.5));
 /** A warm thing with spots before a cold wall with spots, in a light that falls by a tenth; `over` lies in front. */
-function frame(f: number, dx = 0, over: (x: number) => boolean = () => false): Colours & { grey: Float32Array } {
+function frame(
+  f: number,
+  dx = 0,
+  over: (x: number, y: number) => boolean = () => false,
+): Colours & { grey: Float32Array } {
   const planes = [0, 1, 2].map(() => new Float32Array(W * H)) as [Float32Array, Float32Array, Float32Array];
   for (let i = 0; i < W * H; i++) {
     const [x, y] = [(i % W) + 0.5 - dx, Math.floor(i / W) + 0.5];
     const spot = Math.sin(0.45 * x) * Math.cos(0.4 * y) > 0.3 ? 0.08 : 0;
     const [luma, blue, red] = inThing(x, y, f) ? [0.55 + spot, -0.1, 0.15] : [0.5 + spot, 0.08, -0.05];
-    (over(x + dx) ? [0.2, 0, 0] : [luma, blue, red]).forEach((v, c) => {
+    (over(x + dx, y) ? [0.2, 0, 0] : [luma, blue, red]).forEach((v, c) => {
       planes[c]![i] = (1 - 0.001 * f) * v! + grain[(i * 7 + c * 31) % grain.length]!;
     });
   }
@@ -123,6 +127,24 @@ describe('a silhouette', () => {
       expect(overlap(curve(last), 40)).toBeGreaterThan(0.955);
       expect(overlap(curve(points), 40)).toBeLessThan(0.82);
     }
+  });
+  it('what was drawn in with it at its rim is not what is meant: it does not draw the outline out elsewhere', () => {
+    // Hair about a quarter of it, which goes round while the thing turns.
+    const hair = (f: number) => (x: number, y: number) => {
+      const a = Math.atan2(y - 120, x - 160);
+      const beyond = Math.hypot(x - 160, y - 120) - radius(a, f);
+      return beyond > 0 && beyond < 14 && Math.cos(a - Math.PI + 0.06 * f) > 0.7;
+    };
+    const points = drawnAt(0, 1.12);
+    const s = new Silhouette(squares(frame(0, 0, hair(0)), step), points, curve);
+    let own: readonly Point[] = [];
+    for (let f = 1; f <= 40; f++) ({ own } = s.step(squares(frame(f, 0, hair(f)), step), STILL));
+    const last = moved(points, own);
+    const off = last.map(([x, y], i) => {
+      const a = (2 * Math.PI * i) / N;
+      return Math.hypot(x - 160, y - 120) - radius(a, 40) - 0.12 * radius(a, 0);
+    });
+    expect(Math.max(...off.map(Math.abs))).toBeLessThan(5);
   });
   it('what passes in front takes no side of it along: it goes faster than a silhouette turns', () => {
     const points = drawnAt(0);

@@ -17,6 +17,8 @@ export type Curve = (points: readonly Point[]) => Point[];
 
 /** The root of the outline's area in cells. */
 export const FINE = 88;
+/** Of that root, what lies so near to where it was drawn says less: an outline holds hair with a face. */
+const RIM = 0.2;
 /** Places along the outline. */
 const PLACES = 96;
 /** A profile reaches so far to either side, in cells. */
@@ -132,7 +134,7 @@ export class Silhouette {
     private readonly curve: Curve,
   ) {
     const line = curve(points);
-    this.inside = new Inside(colours, line, true, FINE);
+    this.inside = new Inside(colours, line, true, FINE, RIM);
     this.own = points.map(() => [0, 0]);
     const first = placesOn(line, PLACES);
     const belongs = this.inside.belonging(colours, STILL);
