@@ -82,7 +82,7 @@ function PathMenu({ shot, corr, term, track, lost, kind, running }: PathMenuProp
     </MenuTrigger>
   );
 }
-/** Whether each of its points goes by itself; null: nothing says so, false: it is said of other points than there are. */
+/** Whether each point goes by itself; null: nothing says so, false: it is said of other points than there are. */
 function useBent({ use, track }: OpTerm): boolean | null {
   const frame = useFrame();
   const many = track?.path.find((p) => p.own)?.own?.length;
