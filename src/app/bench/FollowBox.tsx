@@ -91,7 +91,11 @@ function useBent({ use, track }: OpTerm): boolean | null {
   return Array.isArray(points) && points.length === many;
 }
 export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: CorrectionRecord; term: OpTerm }) {
-  const [kind, setKind] = useState<FollowKind>(term.use.op === 'skin' ? 'region' : 'position');
+  const [asked, setKind] = useState<FollowKind>(term.use.op === 'skin' ? 'region' : 'position');
+  const may = (id: string): boolean =>
+    (id !== 'region' || grows(term.use.op)) && (id !== 'outline' || term.use.op === 'freeform');
+  // Another part may have been chosen since.
+  const kind = may(asked) ? asked : 'position';
   const running = useJobs((s) => s.jobs.some((j) => j.state === 'running'));
   const go = (d: Direction): void => void guard('It was not followed', () => followShape(shot, corr, term, kind, d));
   const { track } = term;
@@ -107,9 +111,7 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
           onChange={(e) => setKind(e.target.value as FollowKind)}
         >
           {Object.entries(KINDS)
-            .filter(
-              ([id]) => (id !== 'region' || grows(term.use.op)) && (id !== 'outline' || term.use.op === 'freeform'),
-            )
+            .filter(([id]) => may(id))
             .map(([id, title]) => (
               <option key={id} value={id}>
                 {title}

@@ -6,7 +6,8 @@ import { opById } from '../../core/graph/plan';
 import type { OpTerm } from '../../core/graph/plan';
 import { isOp, opTerms } from '../../core/graph/region';
 import { strokesAt } from '../../core/graph/strokes';
-import { mapAt, mapPoint } from '../../core/graph/track';
+import { mapAt, mapPoint, stepAt } from '../../core/graph/track';
+import type { Track } from '../../core/graph/track';
 import { invertMap } from '../../core/track/fit';
 import { correctionsOf } from '../../document/records';
 import type { CorrectionRecord, Records, ShotId, ShotRecord } from '../../document/records';
@@ -36,6 +37,12 @@ export function placesAt(t: OpTerm, frame: number): (readonly [number, number])[
   if (t.strokes?.length) return strokesAt(t.strokes, frame, 1, undefined, t.track).flatMap((s) => [...s.points]);
   return opById(t.use.op).kind === 'shape' ? (outlineOf(t.use.op, shapeValues(t, frame), 1, 1) ?? []) : [];
 }
+function meanWay(track: Track, frame: number): Shift {
+  const own = stepAt(track, frame)?.own ?? [];
+  const mean = (axis: 0 | 1): number =>
+    own.reduce((sum, way, i) => sum + (i % 2 === axis ? way : 0), 0) / Math.max(1, own.length / 2);
+  return [mean(0), mean(1)];
+}
 /** How far the view goes with a part that follows, in picture pixels; nothing where it is not there any more. */
 export function shiftOf(records: Records, shot: ShotId, hold: Hold | null): ShiftAt {
   const t =
@@ -48,10 +55,12 @@ export function shiftOf(records: Records, shot: ShotId, hold: Hold | null): Shif
   const places = placesAt(t, hold.frame);
   const n = places.length || 1;
   const [cx, cy] = places.reduce(([a, b], [x, y]) => [a + x / n, b + y / n], [0, 0]);
-  // Its middle, as it was drawn.
-  const own = mapPoint(invertMap(mapAt(track, hold.frame)), cx, cy);
+  // Its middle, as it was drawn, goes with the path and by as much as its points go by themselves in the mean.
+  const [u, v] = mapPoint(invertMap(mapAt(track, hold.frame)), cx, cy);
+  const [goneX, goneY] = meanWay(track, hold.frame);
   return (frame) => {
-    const [x, y] = mapPoint(mapAt(track, frame), ...own);
+    const [dx, dy] = meanWay(track, frame);
+    const [x, y] = mapPoint(mapAt(track, frame), u + dx - goneX, v + dy - goneY);
     return [x - cx, y - cy];
   };
 }

@@ -6,7 +6,7 @@ import { OutlineFollower } from './outlineFollower';
 import type { Colours } from './inside';
 import { averaged, stepFor } from './inside';
 import type { Point } from './points';
-import { cheapestRound, FINE, placesOn, Silhouette } from './silhouette';
+import { cheapestRound, FINE, Round, Silhouette } from './silhouette';
 
 const [W, H] = [320, 240];
 const N = 14;
@@ -94,11 +94,14 @@ describe('a silhouette', () => {
       const a = (2 * Math.PI * i) / 400;
       return [50 + 30 * Math.cos(a), 40 + 30 * Math.sin(a)];
     });
-    placesOn(circle, 12).forEach(({ at, normal }, i) => {
+    const round = new Round(circle);
+    for (let i = 0; i < 12; i++) {
+      const { at, normal } = round.place(i / 12);
       const a = (2 * Math.PI * i) / 12;
       expect(Math.hypot(at[0] - 50 - 30 * Math.cos(a), at[1] - 40 - 30 * Math.sin(a))).toBeLessThan(0.01);
       expect(Math.abs(normal[0] * Math.cos(a) + normal[1] * Math.sin(a))).toBeGreaterThan(0.9999);
-    });
+      expect(round.nearest(at)).toBeCloseTo(i / 12, 2);
+    }
   });
   it.each([
     ['about the thing itself', 1],

@@ -44,39 +44,43 @@ interface Place {
   at: Point;
   /** Outwards or inwards, the same for all. */
   normal: Point;
-  /** Of the curve's length, 0..1. */
-  along: number;
 }
-/** Places at even distances along a closed curve. */
-export function placesOn(line: readonly Point[], n: number): Place[] {
-  const length = [0];
-  line.forEach(([x, y], i) => {
-    const [u, v] = line[(i + 1) % line.length]!;
-    length.push(length[i]! + Math.hypot(u - x, v - y));
-  });
-  const all = length[line.length]!;
-  const point = (s: number): Point => {
-    const t = ((s % all) + all) % all;
-    let [lo, hi] = [0, line.length - 1];
+/** A closed curve by how far along it one is, 0..1. */
+export class Round {
+  /** Up to each corner, and all the way. */
+  private readonly length = [0];
+  private readonly all: number;
+  constructor(private readonly line: readonly Point[]) {
+    line.forEach(([x, y], i) => {
+      const [u, v] = line[(i + 1) % line.length]!;
+      this.length.push(this.length[i]! + Math.hypot(u - x, v - y));
+    });
+    this.all = Math.max(1e-9, this.length[line.length]!);
+  }
+  point(along: number): Point {
+    const s = (along - Math.floor(along)) * this.all;
+    let [lo, hi] = [0, this.line.length - 1];
     while (lo < hi) {
       const mid = (lo + hi + 1) >> 1;
-      if (length[mid]! <= t) lo = mid;
+      if (this.length[mid]! <= s) lo = mid;
       else hi = mid - 1;
     }
-    const [a, b] = [line[lo]!, line[(lo + 1) % line.length]!];
-    const f = (t - length[lo]!) / Math.max(1e-9, length[lo + 1]! - length[lo]!);
+    const [a, b] = [this.line[lo]!, this.line[(lo + 1) % this.line.length]!];
+    const f = (s - this.length[lo]!) / Math.max(1e-9, this.length[lo + 1]! - this.length[lo]!);
     return [a[0] + f * (b[0] - a[0]), a[1] + f * (b[1] - a[1])];
-  };
-  return Array.from({ length: n }, (_, i) => {
-    const s = (i / n) * all;
-    const near = all / n;
-    const [a, b] = [point(s - near), point(s + near)];
+  }
+  place(along: number): Place {
+    const [a, b] = [this.point(along - 1 / PLACES), this.point(along + 1 / PLACES)];
     const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
     const l = Math.max(1e-9, Math.hypot(dx, dy));
-    return { at: point(s), normal: [-dy / l, dx / l], along: i / n };
-  });
+    return { at: this.point(along), normal: [-dy / l, dx / l] };
+  }
+  /** Where its corner nearest to a place lies. */
+  nearest([x, y]: Point): number {
+    const away = this.line.map(([u, v]) => Math.hypot(u - x, v - y));
+    return this.length[away.indexOf(Math.min(...away))]! / this.all;
+  }
 }
-
 /**
  * Of each place one of so many choices, at the least cost all round: neighbours that choose otherwise pay for it by the
  * square of the difference.
@@ -113,6 +117,9 @@ export function cheapestRound(cost: readonly Float64Array[], otherwise: number):
   return out;
 }
 
+/** From one place along a round to another, the way it goes, 0..1. */
+const onwards = (from: number, to: number): number => to - from - Math.floor(to - from);
+
 /** An outline through points, and how they go each on its own. */
 export class Silhouette {
   private readonly inside: Inside;
@@ -136,24 +143,26 @@ export class Silhouette {
     const line = curve(points);
     this.inside = new Inside(colours, line, true, FINE, RIM);
     this.own = points.map(() => [0, 0]);
-    const first = placesOn(line, PLACES);
-    const belongs = this.inside.belonging(colours, STILL);
-    this.profiles = first.map((p) => this.profile(belongs, p, DEEP));
-    const at = points.map(([x, y]) => {
-      const away = first.map((q) => Math.hypot(q.at[0] - x, q.at[1] - y));
-      return away.indexOf(Math.min(...away));
-    });
-    this.shares = first.map((_, k) => {
-      const since = (from: number, to: number): number => (to - from + PLACES) % PLACES;
+    const round = new Round(line);
+    const at = points.map((p) => round.nearest(p));
+    this.shares = Array.from({ length: PLACES }, (_, k) => {
       // The last point before this place, and the one behind it.
-      const i = at.reduce((best, a, n) => (since(a, k) < since(at[best]!, k) ? n : best), 0);
+      const i = at.reduce((best, a, n) => (onwards(a, k / PLACES) < onwards(at[best]!, k / PLACES) ? n : best), 0);
       const j = (i + 1) % at.length;
-      return { i, j, t: since(at[i]!, k) / (since(at[i]!, at[j]!) || PLACES) };
+      return { i, j, t: onwards(at[i]!, k / PLACES) / (onwards(at[i]!, at[j]!) || 1) };
     });
+    const belongs = this.inside.belonging(colours, STILL);
+    this.profiles = this.places(points).map((p) => this.profile(belongs, p, DEEP));
   }
   /** Whether colours tell what it holds from what lies about it at all. */
   get tells(): boolean {
     return this.inside.tells;
+  }
+  /** The same between the same points, wherever those are by now. */
+  private places(points: readonly Point[]): Place[] {
+    const round = new Round(this.curve(points));
+    const at = points.map((p) => round.nearest(p));
+    return this.shares.map(({ i, j, t }) => round.place(at[i]! + t * (onwards(at[i]!, at[j]!) || 1)));
   }
   private profile(belongs: (x: number, y: number) => number, { at, normal }: Place, reach: number): Float64Array {
     return Float64Array.from({ length: Math.round((2 * reach) / STEP) + 1 }, (_, i) => {
@@ -174,7 +183,7 @@ export class Silhouette {
     const far = Math.round(REACH / STEP);
     let trust: number[] = [];
     for (let round = 0; round < ROUNDS; round++) {
-      const now = placesOn(this.curve(this.standing()), PLACES);
+      const now = this.places(this.standing());
       trust = [];
       const cost = now.map((p, n) => {
         const unlike = this.unlike(this.profile(belongs, p, DEEP + REACH), n, 2 * far + 1);
