@@ -9,7 +9,7 @@ import type { Followed } from '../core/track/follow';
 import type { Line } from '../core/ops/freeform/line';
 import type { ShotState } from '../protocol/messages';
 import { cornersOf, patchAt } from '../core/graph/patch';
-import { stepAt } from '../core/graph/track';
+import { mapAt, mapPoint, stepAt } from '../core/graph/track';
 import { shapeAt } from '../core/graph/shapeAt';
 import type { Track } from '../core/graph/track';
 import { isKeyframed, resolve, scalePx } from '../core/op/params';
@@ -68,15 +68,19 @@ export async function followShape(
     }
   } else {
     // Drawn where it stands now: with the path that it has.
-    const drawnAs = scalePx(op.params, resolve(op.params, term.use.params, at), 1, fit);
-    const here = term.track ? shapeAt(op.params, drawnAs, term.track, at) : drawnAs;
+    const here = scalePx(op.params, resolve(op.params, term.use.params, at), 1, fit);
+    // Points of a freeform may have gone by themselves as well.
+    const free = term.use.op === 'freeform';
+    const standing = free && term.track ? shapeAt(op.params, here, term.track, at) : here;
     const m = recordOf(records, shot.media, 'media');
-    outline = outlineOf(term.use.op, here, m?.width ?? 1, m?.height ?? 1);
-    if (!outline) {
+    const drawn = outlineOf(term.use.op, standing, m?.width ?? 1, m?.height ?? 1);
+    if (!drawn) {
       sayError('A ramp has no inside to follow: draw a shape round something, and follow that.');
       return;
     }
-    if (kind === 'outline') line = lineOf(here);
+    const now = term.track && !free ? mapAt(term.track, at) : null;
+    outline = now ? drawn.map(([x, y]) => mapPoint(now, x, y)) : drawn;
+    if (kind === 'outline' && free) line = lineOf(standing);
   }
   await followed(
     shot,
