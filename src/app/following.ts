@@ -2,7 +2,6 @@
 import { opById } from '../core/graph/plan';
 import type { OpTerm } from '../core/graph/plan';
 import { carriedTo, countingAt } from '../core/graph/strokes';
-
 import { blendPath, bridgePath, fromDrawing, rebased, smoothPath, trimPath } from '../core/track/path';
 import type { MotionKind } from '../core/track/fit';
 import type { Followed } from '../core/track/follow';

@@ -1,5 +1,5 @@
 /** The outline of a shape as corners, for what looks inside it; in picture pixels. */
-import { outline } from '../core/ops/freeform/line';
+import { cornersOf } from '../core/ops/freeform/line';
 import type { Line } from '../core/ops/freeform/line';
 import { DEG } from '../core/math/angle';
 import type { AnyValues } from '../core/op/params';
@@ -13,10 +13,7 @@ export function lineOf(v: AnyValues): Line {
 /** Null for what has no inside of its own. */
 export function outlineOf(op: string, v: AnyValues, w: number, h: number): [number, number][] | null {
   const n = (k: string): number => Number(v[k] ?? 0);
-  if (op === 'freeform') {
-    const flat = outline(lineOf(v));
-    return Array.from({ length: flat.length / 3 }, (_, i) => [flat[3 * i]!, flat[3 * i + 1]!]);
-  }
+  if (op === 'freeform') return cornersOf(lineOf(v));
   const turned = (dx: number, dy: number): [number, number] => {
     const [c, s] = [Math.cos(n('angleDeg') / DEG), Math.sin(n('angleDeg') / DEG)];
     return [n('cxPx') + dx * c + dy * s, n('cyPx') - dx * s + dy * c];

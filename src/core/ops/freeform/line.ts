@@ -78,13 +78,16 @@ export function outline(line: Line): number[] {
 }
 export const pointsOf = ({ points }: Line): Point[] =>
   Array.from({ length: points.length >> 1 }, (_, i) => [points[2 * i]!, points[2 * i + 1]!]);
-/** The same line through other points, as a list of corners. */
+/** Its straight pieces by where they begin. */
+export function cornersOf(line: Line): [number, number][] {
+  const flat = outline(line);
+  return Array.from({ length: flat.length / 3 }, (_, i) => [flat[3 * i]!, flat[3 * i + 1]!]);
+}
+/** The same line through other points. */
 export const curveOf =
   (line: Line) =>
-  (points: readonly Point[]): Point[] => {
-    const flat = outline({ ...line, points: points.flatMap((p) => [...p]) });
-    return Array.from({ length: flat.length / 3 }, (_, i) => [flat[3 * i]!, flat[3 * i + 1]!]);
-  };
+  (points: readonly Point[]): Point[] =>
+    cornersOf({ ...line, points: points.flatMap((p) => [...p]) });
 /** Where a point of one's own would be put: half-way along the side behind point i, on the curve itself. */
 export function middleOf(line: Line, i: number): Point {
   const [p, a, q, b] = new Reader(line).side(i);
