@@ -4,7 +4,7 @@
  */
 import { GRID, Tracer } from './render';
 import type { Scene, Thing, V3 } from './render';
-import { CLIP_H, CLIP_W, clipScenes } from './clipScenes';
+import { clipScenes } from './clipScenes';
 
 export interface FrameResult {
   frame: number;
@@ -126,25 +126,30 @@ class Painter {
 if (process.send) {
   const { clip, frames } = JSON.parse(process.argv[2]!) as { clip: string; frames: number[] };
   const c = clipScenes().find((x) => x.name === clip)!;
-  const painter = new Painter(CLIP_W, CLIP_H);
+  const painter = new Painter(...c.size);
   const still = painter.empty();
   painter.paint(c.still, still, null, c.truth);
+  // While the shutter is open the picture is taken so often; without it once.
+  const times = c.shutter > 0 ? 4 : 1;
   for (const frame of frames) {
-    const s = c.at(frame);
-    const mask = painter.changed(s, still);
-    const p: Picture = {
-      centre: still.centre.slice(),
-      hit: still.hit.slice(),
-      light: still.light.slice(),
-      tags: new Map([...still.tags].map(([k, m]) => [k, m.slice()])),
-    };
-    painter.paint(s, p, mask, c.truth);
-    const result: FrameResult = {
-      frame,
-      light: p.light,
-      truth: Object.fromEntries(p.tags),
-      traced: mask.reduce((a, b) => a + b, 0) / mask.length,
-    };
+    const light = new Float32Array(still.light.length);
+    let truth: Record<string, Float32Array> = {};
+    let traced = 0;
+    for (let k = 0; k < times; k++) {
+      const s = c.at(frame + c.shutter * ((k + 0.5) / times - 0.5));
+      const mask = painter.changed(s, still);
+      const p: Picture = {
+        centre: still.centre.slice(),
+        hit: still.hit.slice(),
+        light: still.light.slice(),
+        tags: new Map([...still.tags].map(([tag, m]) => [tag, m.slice()])),
+      };
+      painter.paint(s, p, mask, c.truth);
+      p.light.forEach((v, i) => (light[i]! += v / times));
+      truth = Object.fromEntries(p.tags);
+      traced += mask.reduce((a, b) => a + b, 0) / mask.length / times;
+    }
+    const result: FrameResult = { frame, light, truth, traced };
     // A frame is sent before the next is traced: what waits would all wait for the end.
     await new Promise<void>((ok, fail) => process.send!(result, (e: Error | null) => (e ? fail(e) : ok())));
   }

@@ -1,4 +1,8 @@
-/** The two clips of *Small Hours*: what moves in them, frame by frame, and the path of what is rigid. */
+/**
+ * The two clips of *Small Hours*, and two for tests with other seeds: what moves in them, frame by frame, and the path
+ * of what is rigid.
+ */
+import { hardScenes } from './hardScenes';
 import { slab } from './props';
 import type { Scene, Thing, V3 } from './render';
 import { scenes } from './scenes';
@@ -8,16 +12,20 @@ export const CLIP_W = 960;
 export const CLIP_H = 540;
 export interface ClipScene {
   name: string;
+  size: readonly [number, number];
+  frames: number;
+  /** Share of a frame's time that its shutter is open. */
+  shutter: number;
   /** What stands still, for the one picture that every frame begins with. */
   still: Scene;
-  /** The same with what moves, at a frame. */
+  /** The same with what moves, at a frame or between two. */
   at(frame: number): Scene;
   /** Light of a frame over that of the first, R, G, B. */
   light(frame: number): V3;
   /** Tags whose mattes are kept as truth. */
   truth: readonly string[];
-  /** Corners of a rigid quad, in pixels, where there is one. */
-  quad?: (frame: number) => [number, number][];
+  /** Where places on a rigid thing lie, in pixels, where there is one: four corners and the middle between them. */
+  places?: (frame: number) => [number, number][];
 }
 
 const moved = (t: Thing, [dx, dy, dz]: V3): Thing => ({
@@ -52,12 +60,42 @@ export function project(s: Scene, p: V3, w = CLIP_W, h = CLIP_H): [number, numbe
   return [(u * h + w) / 2, ((1 - v) * h) / 2];
 }
 
+/**
+ * Where the line of sight through a point of the world meets things: a place on their surface. A point that floats
+ * before it would go at another speed than what is seen there.
+ */
+function seen(s: Scene, things: readonly Thing[], through: V3): V3 {
+  const d = through.map((v, k) => v - s.eye[k]!);
+  const far = Math.hypot(...d);
+  for (let t = 0; t < 2 * far;) {
+    const p = d.map((v, k) => s.eye[k]! + (t * v) / far) as V3;
+    const gap = Math.min(...things.map((q) => q.dist(...p)));
+    if (gap < 1e-5) return p;
+    t += 0.7 * Math.max(1e-5, gap);
+  }
+  throw new Error('Nothing is seen there');
+}
+
+/** Corners and middle of a piece of a jacket's front: on its cloth, where that is most nearly flat. */
+function frontOf(s: Scene, left: number, top: number, right: number, bottom: number): V3[] {
+  const jacket = s.things.filter((t) => t.tag === 'rain jacket');
+  return [
+    [left, top],
+    [right, top],
+    [right, bottom],
+    [left, bottom],
+    [(left + right) / 2, (top + bottom) / 2],
+  ].map(([x, y]) => seen(s, jacket, [x!, y!, 0.3]));
+}
+const added = (p: V3, by: V3): V3 => [p[0] + by[0], p[1] + by[1], p[2] + by[2]];
+
 const RIDER = ['courier', 'helmet', 'rain jacket', 'rain jacket hand'];
 /** How far the courier has come: even but for a small sway. */
 const ride = (frame: number): V3 => {
   const t = frame / (FRAMES - 1);
   return [-1.75 + 3.1 * t, 0.03 * Math.sin(2 * Math.PI * 1.5 * t), 0];
 };
+const OF_THE_DEMO = { size: [CLIP_W, CLIP_H], frames: FRAMES, shutter: 0 } as const;
 function crossing(): ClipScene {
   const base = scenes().find((s) => s.name === 'courier')!;
   const rides = (t: Thing): boolean => RIDER.some((r) => t.tag.startsWith(r)) || t.tag === 'bicycle';
@@ -66,22 +104,15 @@ function crossing(): ClipScene {
   // A post that the courier passes behind, near the camera.
   const post = slab([0.62, 0, 1.9], [0.07, 2.2, 0.07], 'steel', 'post');
   const still: Scene = { ...base, things: [...base.things.filter((t) => !rides(t)), post] };
-  const quad: V3[] = [
-    [0.02, -0.25, 0.3],
-    [0.58, -0.25, 0.3],
-    [0.58, -0.75, 0.3],
-    [0.02, -0.75, 0.3],
-  ];
+  const front = frontOf(base, 0.28, -0.5, 0.56, -0.9);
   return {
     name: 'courier-crossing',
+    ...OF_THE_DEMO,
     still,
     at: (f) => ({ ...still, things: [...movers.map((t) => moved(t, ride(f))), ...still.things] }),
     light: () => [1, 1, 1],
     truth: ['rain jacket', 'skin courier'],
-    quad: (f) => {
-      const [dx, dy, dz] = ride(f);
-      return quad.map(([x, y, z]) => project(base, [x + dx, y + dy, z + dz]));
-    },
+    places: (f) => front.map((p) => project(base, added(p, ride(f)))),
   };
 }
 
@@ -96,6 +127,7 @@ function turning(): ClipScene {
   const first = of(0);
   return {
     name: 'baker-turning',
+    ...OF_THE_DEMO,
     still: { ...first, things: first.things.filter((t) => !turns(t)) },
     at: of,
     // Everything here is lit by the tubes: they flicker, and grow warmer.
@@ -107,4 +139,33 @@ function turning(): ClipScene {
     truth: ['skin left baker'],
   };
 }
-export const clipScenes = (): ClipScene[] => [crossing(), turning()];
+/** For tests: somebody of a harder scene crosses, nearer by and by, with the shutter open for half of each frame. */
+function hard(name: string, front: readonly [number, number, number, number]): ClipScene {
+  const scene = hardScenes().find((s) => s.name === name)!;
+  const base: Scene = { ...scene, look: [0, -0.45, 0], fov: 0.25 };
+  const moves = (t: Thing): boolean => /^(face|cap|helmet|rain jacket)/.test(t.tag);
+  const still = { ...base, things: base.things.filter((t) => !moves(t)) };
+  const [w, h, frames] = [480, 270, 24];
+  const walk = (f: number): V3 => {
+    const t = f / (frames - 1);
+    return [-0.6 + 1.1 * t, 0.04 * Math.sin(2 * Math.PI * 1.2 * t), 0.25 * t];
+  };
+  const places = frontOf(base, ...front);
+  return {
+    name: `${name}-crossing`,
+    size: [w, h],
+    frames,
+    shutter: 0.5,
+    still,
+    at: (f) => ({ ...still, things: [...base.things.filter(moves).map((t) => moved(t, walk(f))), ...still.things] }),
+    light: () => [1, 1, 1],
+    truth: [],
+    places: (f) => places.map((p) => project(base, added(p, walk(f)), w, h)),
+  };
+}
+export const clipScenes = (): ClipScene[] => [
+  crossing(),
+  turning(),
+  hard('hard-sun', [0.2, -0.65, 0.5, -1.15]),
+  hard('wood-panels', [0.25, -0.65, 0.55, -1.1]),
+];

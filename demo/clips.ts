@@ -1,18 +1,20 @@
 /**
  * Traces the demo clips: `npm run demo:clips -- --out DIR` writes numbered PNG files of 8 bits, and into demo/clips the
- * truth mattes (half the size, all frames below each other) and the path of what is rigid. `npm run demo:encode` makes
- * the clips of the files.
+ * truth mattes (half the size, all frames below each other) and the path of what is rigid (`--paths`: that alone).
+ * `npm run demo:encode` makes the clips of the files. `--hard` traces those for tests in their place: all frames below
+ * each other in one JPEG (a hard case of its own), and their paths, into tests/data/moving.
  */
 import { fork } from 'node:child_process';
-import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import encodeJpeg, { init as jpegReady } from '@jsquash/jpeg/encode.js';
 import { build } from 'esbuild';
 import { rng } from '../src/core/math/rng';
 import { encodePlanes } from '../src/media/encode';
 import type { FrameResult } from './clipFrame';
-import { CLIP_H, CLIP_W, clipScenes, FRAMES } from './clipScenes';
+import { clipScenes } from './clipScenes';
 import { develop } from './render';
 import type { V3 } from './render';
 
@@ -24,7 +26,8 @@ const here = dirname(fileURLToPath(import.meta.url));
 const out = arg('out', join(tmpdir(), 'rowanleaf-clips'));
 const only = arg('only', '');
 const threads = Number(arg('threads', '2'));
-const last = Number(arg('frames', String(FRAMES)));
+const hard = process.argv.includes('--hard');
+const frames = arg('frames', '');
 const bundle = join(mkdtempSync(join(tmpdir(), 'rowanleaf-demo-')), 'frame.mjs');
 await build({
   entryPoints: [join(here, 'clipFrame.ts')],
@@ -34,9 +37,11 @@ await build({
   outfile: bundle,
   logLevel: 'error',
 });
-const [w, h] = [CLIP_W, CLIP_H];
+await jpegReady(
+  new WebAssembly.Module(readFileSync(join(here, '../node_modules/@jsquash/jpeg/codec/enc/mozjpeg_enc.wasm'))),
+);
 /** Half the size, by the mean of four. */
-function half(m: Float32Array): Float32Array {
+function half(m: Float32Array, w: number, h: number): Float32Array {
   const [hw, hh] = [w / 2, h / 2];
   const to = new Float32Array(hw * hh);
   for (let y = 0; y < hh; y++)
@@ -48,11 +53,21 @@ function half(m: Float32Array): Float32Array {
 }
 
 for (const clip of clipScenes()) {
-  if (only && clip.name !== only) continue;
+  if ((only && clip.name !== only) || clip.shutter > 0 !== hard) continue;
+  const [w, h] = clip.size;
+  const last = Number(frames || clip.frames);
+  const into = hard ? join(here, '../tests/data/moving') : join(here, 'clips');
+  mkdirSync(into, { recursive: true });
+  if (clip.places) {
+    const at = Array.from({ length: last }, (_, f) => clip.places!(f).map((p) => p.map((x) => +x.toFixed(3))));
+    const path = { quads: at.map((p) => p.slice(0, 4)), centres: at.map((p) => p[4]) };
+    writeFileSync(join(into, `${clip.name}.path.json`), `${JSON.stringify(path)}\n`);
+  }
+  if (process.argv.includes('--paths')) continue;
   const t0 = Date.now();
   const dir = join(out, clip.name);
-  mkdirSync(dir, { recursive: true });
-  mkdirSync(join(here, 'clips'), { recursive: true });
+  if (!hard) mkdirSync(dir, { recursive: true });
+  const sheet = new Uint8ClampedArray(hard ? 4 * w * h * last : 0).fill(255);
   const truth = new Map(clip.truth.map((n) => [n, new Float32Array((w / 2) * (h / 2) * last)]));
   let traced = 0;
   const done = (r: FrameResult): void => {
@@ -68,31 +83,34 @@ for (const clip of clipScenes()) {
       for (let c = 0; c < 3; c++)
         planes[c]![i] = v[c]! + clip.still.noise * (1.15 - 0.75 * v[c]!) * (grain + 0.8 * gauss());
     }
-    writeFileSync(join(dir, `${String(r.frame).padStart(4, '0')}.png`), encodePlanes(planes, w, h, 8));
-    for (const [n, m] of truth) if (r.truth[n]) m.set(half(r.truth[n]), r.frame * (w / 2) * (h / 2));
+    if (hard)
+      for (let i = 0; i < w * h; i++)
+        for (let c = 0; c < 3; c++) sheet[4 * (r.frame * w * h + i) + c] = 255 * planes[c]![i]!;
+    else writeFileSync(join(dir, `${String(r.frame).padStart(4, '0')}.png`), encodePlanes(planes, w, h, 8));
+    for (const [n, m] of truth) if (r.truth[n]) m.set(half(r.truth[n], w, h), r.frame * (w / 2) * (h / 2));
   };
   await Promise.all(
     Array.from(
       { length: threads },
       (_, t) =>
         new Promise<void>((ok, fail) => {
-          const frames = Array.from({ length: last }, (__, i) => i).filter((i) => i % threads === t);
-          const p = fork(bundle, [JSON.stringify({ clip: clip.name, frames })], { serialization: 'advanced' });
+          const mine = Array.from({ length: last }, (__, i) => i).filter((i) => i % threads === t);
+          const p = fork(bundle, [JSON.stringify({ clip: clip.name, frames: mine })], { serialization: 'advanced' });
           p.on('message', (r: FrameResult) => done(r));
           p.on('error', fail);
           p.on('exit', (code) => (code === 0 ? ok() : fail(new Error(`a process ended with ${code}`))));
         }),
     ),
   );
+  if (hard) {
+    const jpeg = await encodeJpeg({ data: sheet, width: w, height: h * last } as ImageData, { quality: 85 });
+    writeFileSync(join(into, `${clip.name}.jpg`), new Uint8Array(jpeg));
+  }
   for (const [n, m] of truth)
     writeFileSync(
       join(here, 'clips', `${clip.name}.truth-${n.replaceAll(' ', '-')}.png`),
       encodePlanes([m], w / 2, (h / 2) * last, 8),
     );
-  if (clip.quad) {
-    const quads = Array.from({ length: last }, (_, f) => clip.quad!(f).map((p) => p.map((x) => +x.toFixed(3))));
-    writeFileSync(join(here, 'clips', `${clip.name}.path.json`), `${JSON.stringify({ quads })}\n`);
-  }
   console.log(
     `${clip.name}: ${last} frames of ${w}x${h}, ${((Date.now() - t0) / 1000).toFixed(0)} s, ` +
       `${(100 * traced).toFixed(0)} % of each traced again`,

@@ -75,7 +75,7 @@ const shots: { name: string; file: string; encoding?: 'acescct'; patches: [strin
 ];
 
 interface Path {
-  quads: [number, number][][];
+  centres: [number, number][];
 }
 const openClip = async (path: string): Promise<Clip> => Clip.open(await openAsBlob(path), false);
 const records: AnyRecord[] = [{ type: 'project', id: 'project:small-hours', name: 'Small Hours', skinLineDeg: 123 }];
@@ -239,11 +239,9 @@ for (const [i, clip] of clips.entries()) {
   );
   if (clip.file !== 'courier-crossing') continue;
   // A jacket that is keyed, and a shape that goes along with it by three keys.
-  const quads = (JSON.parse(readFileSync(join(dir, '../clips/courier-crossing.path.json'), 'utf8')) as Path).quads;
-  const at = (f: number): [number, number] => {
-    const q = quads[f]!;
-    return [(q[0]![0] + q[2]![0]) / 2, (q[0]![1] + q[2]![1]) / 2];
-  };
+  const { centres } = JSON.parse(readFileSync(join(dir, '../clips/courier-crossing.path.json'), 'utf8')) as Path;
+  // The middle of the whole jacket, from that of its front.
+  const at = (f: number): [number, number] => [centres[f]![0] - 24.8, centres[f]![1] - 40.6];
   const frames = await openFrames(path);
   for await (const p of frames.read(0, 0)) s.open(media, p, 0, frames.count);
   const bare = { media, encoding: info.encoding, frame: 0, corrections: [] };

@@ -32,6 +32,9 @@ export function invertMap(h: Homography): Homography {
   ];
   return out.map((v) => v / out[8]!);
 }
+/** The same map about another corner: what is a window's own place becomes the frame's. */
+export const shifted = (h: Homography, dx: number, dy: number): Homography =>
+  multiplyMaps(multiplyMaps([1, 0, dx, 0, 1, dy, 0, 0, 1], h), [1, 0, -dx, 0, 1, -dy, 0, 0, 1]);
 /** How many pairs a motion needs. */
 export const LEAST: Readonly<Record<MotionKind, number>> = { position: 1, similarity: 2, perspective: 4 };
 
@@ -95,6 +98,70 @@ export function fitAll(pairs: readonly Pair[], kind: MotionKind): Homography | n
   const there: Homography = [1 / size, 0, -fx / size, 0, 1 / size, -fy / size, 0, 0, 1];
   return multiplyMaps(multiplyMaps(back, [...s, 1]), there);
 }
+
+const KINDS: readonly MotionKind[] = ['position', 'similarity', 'perspective'];
+const NUMBERS: Readonly<Record<MotionKind, number>> = { position: 2, similarity: 4, perspective: 8 };
+/**
+ * By how much what a richer motion explains must pass what chance explains, for it to be taken at all. 1 were fair if
+ * points were off independently of each other; light that wanders over cloth takes many of them along.
+ */
+const STANDS_OUT = 4;
+const ROUNDS = 3;
+/**
+ * Least squares over all pairs, where what a richer motion adds to a simpler one counts as far as it stands out of the
+ * scatter that is left (James and Stein 1961, their estimate with no negative share): a shape that only slides does not
+ * tremble for being allowed to tilt. Null where the pairs do not determine it.
+ */
+export function fitCalm(pairs: readonly Pair[], kind: MotionKind): Homography | null {
+  const left = (h: Homography): number => pairs.reduce((a, p) => a + (p.weight ?? 1) * squared(h, p), 0);
+  let calm: Homography | null = null;
+  let before = 0;
+  for (const k of KINDS.slice(0, KINDS.indexOf(kind) + 1)) {
+    const h = fitAll(pairs, k);
+    if (!h) return null;
+    if (calm) {
+      const after = left(h);
+      const more = NUMBERS[k] - NUMBERS[KINDS[KINDS.indexOf(k) - 1]!];
+      const chance = (more * after) / Math.max(1, 2 * pairs.length - NUMBERS[k]);
+      const gained = before - after;
+      const share = gained > 0 ? Math.max(0, 1 - (STANDS_OUT * chance) / gained) : 0;
+      // About the middle of the points: what is mixed are turns and tilts there, not what they do far away.
+      const [x, y] = middle(pairs);
+      const [a, b] = [shifted(calm, -x, -y), shifted(h, -x, -y)];
+      calm = shifted(
+        a.map((v, i) => v + share * (b[i]! - v)),
+        x,
+        y,
+      );
+    } else calm = h;
+    before = left(calm);
+  }
+  return calm;
+}
+/**
+ * The same, drawn to what most say: pairs count the less the further they are off, and nothing from `within` pixels on
+ * (Tukey's biweight, in three rounds).
+ */
+export function fitFirm(pairs: readonly Pair[], kind: MotionKind, within: number): Homography | null {
+  let h = fitCalm(pairs, kind);
+  for (let round = 0; h && round < ROUNDS; round++) {
+    const from: Homography = h;
+    const near = pairs
+      .map((p) => ({ ...p, weight: (p.weight ?? 1) * Math.max(0, 1 - squared(from, p) / within ** 2) ** 2 }))
+      .filter((p) => p.weight > 0);
+    if (near.length < 2 * LEAST[kind]) break;
+    h = fitCalm(near, kind) ?? h;
+  }
+  return h;
+}
+const middle = (pairs: readonly Pair[]): Point => [
+  pairs.reduce((a, p) => a + p.from[0], 0) / pairs.length,
+  pairs.reduce((a, p) => a + p.from[1], 0) / pairs.length,
+];
+const squared = (h: Homography, { from, to }: Pair): number => {
+  const [u, v] = mapPoint(h, ...from);
+  return (u - to[0]) ** 2 + (v - to[1]) ** 2;
+};
 
 export interface Agreement {
   h: Homography;

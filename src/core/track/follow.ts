@@ -9,7 +9,7 @@
 import { mapPoint, STILL } from '../graph/track';
 import type { Homography } from '../graph/track';
 import { insidePolygon } from '../math/polygon';
-import { agree, fitAll, invertMap, LEAST, multiplyMaps } from './fit';
+import { agree, fitFirm, invertMap, LEAST, multiplyMaps, shifted } from './fit';
 import type { MotionKind, Pair } from './fit';
 import { cropped, pyramid, warped } from './image';
 import type { Grey, Window } from './image';
@@ -71,9 +71,6 @@ interface Reference {
   /** From the first frame to this reference's. */
   base: Homography;
 }
-const shifted = (h: Homography, dx: number, dy: number): Homography =>
-  // About another corner: what is a window's own place becomes the frame's.
-  multiplyMaps(multiplyMaps([1, 0, dx, 0, 1, dy, 0, 0, 1], h), [1, 0, -dx, 0, 1, -dy, 0, 0, 1]);
 
 export class Follower {
   private ref: Reference;
@@ -134,7 +131,9 @@ export class Follower {
     this.turning = FADES * this.turning + (found.renewed ? 1 : 0);
     if (this.turning > TURNS) this.turned = true;
     if (!(found.lost || this.turning > TURNS) || !this.inside?.tells || !colours) return found;
-    const back = this.inside.back(colours(stepFor(this.quad)), found.h, found.lost);
+    // For a moment its last motion says more than colours do, which are alike along an edge.
+    const moment = found.lost && !this.turned && this.lostFor <= MOMENT;
+    const back = this.inside.back(colours(stepFor(this.quad)), found.h, found.lost && !moment);
     if (!back) return found;
     const h = multiplyMaps(this.prev!.h, shifted(back, -0.5, -0.5));
     // What is found from here on begins from there; where its features are out of sight, from what it shows now.
@@ -272,9 +271,10 @@ export class Follower {
       if (pairs.length < least[k]) continue;
       const a = agree(pairs, k, WITHIN);
       if (!a || a.count < least[k]) continue;
-      // Least squares drawn to what most say: a second look with half the tolerance.
-      const close = pairs.filter((p, i) => a.agrees[i] && distance(a.h, p) <= WITHIN / 2);
-      const h = (close.length >= least[k] && fitAll(weighed(close), k)) || a.h;
+      // What only the richer motion explains must not be alone in judging whether it is needed.
+      const simple = k === 'position' ? a : agree(pairs, 'position', WITHIN);
+      const either = weighed(pairs.filter((_, i) => a.agrees[i] || simple?.agrees[i]));
+      const h = fitFirm(either, k, WITHIN) ?? a.h;
       return { h, count: a.count };
     }
     return null;
@@ -319,10 +319,6 @@ export class Follower {
     return true;
   }
 }
-const distance = (h: Homography, p: Pair): number => {
-  const [u, v] = mapPoint(h, ...p.from);
-  return Math.hypot(u - p.to[0], v - p.to[1]);
-};
 /** Weights about their median: a few sharp points that lie together must not tilt all the others. */
 function weighed(pairs: readonly Pair[]): Pair[] {
   const sorted = pairs.map((p) => p.weight ?? 1).sort((a, b) => a - b);

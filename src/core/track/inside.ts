@@ -70,6 +70,8 @@ const RARE = 1e-4;
 const TOLD = 0.3;
 /** So alike two of these pictures are where the thing is in sight: correlation, -1..1. */
 const IN_SIGHT = 0.6;
+/** So alike they must be once, before anything is believed: cloth before the same cloth leads wherever light does. */
+const FIRST = 0.97;
 /** What passes in front makes them less alike at once by more than turning does. */
 const AT_ONCE = 0.05;
 /** So alike it is found again after it was lost. */
@@ -267,6 +269,7 @@ export class Inside {
   back(colours: Colours, h: Homography, lost = false): Homography | null {
     if (!this.tells || this.beyond(colours, h) > BEYOND) return null;
     const { map, alike } = this.laid.on(this.picture(this.seen(colours, h)));
+    if (this.usual === null && alike < FIRST) return null;
     this.usual ??= alike;
     const as = alike >= this.usual - AT_ONCE;
     this.usual += (as ? SLOW : SLOWER) * (alike - this.usual);
