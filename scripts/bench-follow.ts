@@ -1,8 +1,8 @@
 /**
- * The front of the courier's jacket followed over its clip, behind the post and out again, against the path that its
- * cloth was rendered by: each kind forwards and backwards, there and back again, and two runs blended, with what is lost
- * between bridged: `npm run bench:follow`. Fails where it lies further off than the bar. Needs ffmpeg, as clips from the
- * terminal do.
+ * The front of the courier's jacket followed over its clip, behind the post and out again, against the path that
+ * its cloth was rendered by: each kind forwards and backwards, there and back again, and two runs blended, with what
+ * is lost between bridged: `npm run bench:follow`. Fails where it lies further off than the bar. Needs ffmpeg, as
+ * clips from the terminal do.
  */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -55,7 +55,7 @@ const apart = (a: readonly [number, number], b: Point): number => Math.hypot(a[0
 const both = (v: number[]): string => `${median(v).toFixed(2)}, ${Math.max(...v).toFixed(2)}`;
 const below: string[] = [];
 console.log(
-  'Off by, px, in the median and at worst, over the frames that were followed; there and back: to frame 40 and back.\n\n' +
+  'Off by, px, in the median and at worst, over the frames followed; there and back: to frame 40 and back.\n\n' +
     '| kind, from, to | followed | centre | worst corner | centre, there and back |\n|---|---:|---:|---:|---:|',
 );
 for (const kind of ['position', 'similarity', 'perspective'] as const)
