@@ -38,17 +38,21 @@ const drawnAt = (f: number, wider = 1): Point[] =>
   });
 const r5 = rng(5);
 const grain = Float32Array.from({ length: W * H }, () => 0.08 * (r5() - 0.5));
-/** A warm thing with spots before a cold wall with spots, in a light that falls by a tenth; `over` lies in front. */
+/**
+ * A warm thing with spots before a cold wall with spots, in a light that falls by a tenth; `over` lies in front,
+ * `alike` is of the thing's colour.
+ */
 function frame(
   f: number,
   dx = 0,
   over: (x: number, y: number) => boolean = () => false,
+  alike: (x: number, y: number) => boolean = () => false,
 ): Colours & { grey: Float32Array } {
   const planes = [0, 1, 2].map(() => new Float32Array(W * H)) as [Float32Array, Float32Array, Float32Array];
   for (let i = 0; i < W * H; i++) {
     const [x, y] = [(i % W) + 0.5 - dx, Math.floor(i / W) + 0.5];
     const spot = Math.sin(0.45 * x) * Math.cos(0.4 * y) > 0.3 ? 0.08 : 0;
-    const [luma, blue, red] = inThing(x, y, f) ? [0.55 + spot, -0.1, 0.15] : [0.5 + spot, 0.08, -0.05];
+    const [luma, blue, red] = inThing(x, y, f) || alike(x, y) ? [0.55 + spot, -0.1, 0.15] : [0.5 + spot, 0.08, -0.05];
     (over(x + dx, y) ? [0.2, 0, 0] : [luma, blue, red]).forEach((v, c) => {
       planes[c]![i] = (1 - 0.001 * f) * v! + grain[(i * 7 + c * 31) % grain.length]!;
     });
@@ -148,6 +152,26 @@ describe('a silhouette', () => {
       return Math.hypot(x - 160, y - 120) - radius(a, 40) - 0.12 * radius(a, 0);
     });
     expect(Math.max(...off.map(Math.abs))).toBeLessThan(5);
+  });
+  it('where the wall has its colour for a bit, a place goes as its neighbours do', () => {
+    const [from, to] = [-0.35, 0.35];
+    const alike = (f: number) => (x: number, y: number) => {
+      const a = Math.atan2(y - 120, x - 160);
+      return a > from && a < to && Math.hypot(x - 160, y - 120) > radius(a, f) - 1;
+    };
+    const points = drawnAt(0);
+    const s = new Silhouette(squares(frame(0, 0, undefined, alike(0)), step), points, curve);
+    let last = points;
+    for (let f = 1; f <= 40; f++)
+      last = moved(points, s.step(squares(frame(f, 0, undefined, alike(f)), step), STILL).own);
+    const off = curve(last).flatMap(([x, y]) => {
+      const a = Math.atan2(y - 120, x - 160);
+      return a > from && a < to ? [Math.abs(Math.hypot(x - 160, y - 120) - radius(a, 40))] : [];
+    });
+    // Where it stayed it would be off by more.
+    expect(radius(0, 40) - radius(0, 0)).toBeGreaterThan(4);
+    expect(Math.max(...off)).toBeLessThan(3);
+    expect(off.length).toBeGreaterThan(8);
   });
   it('what passes in front takes no side of it along: it goes faster than a silhouette turns', () => {
     const points = drawnAt(0);
