@@ -19,8 +19,9 @@ const browser = await launch();
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const shoot = async (name) => {
-    await page.waitForTimeout(1300);
+    // What was said under the pointer is gone by then.
     await page.mouse.move(1, 1);
+    await page.waitForTimeout(1300);
     await page.screenshot({ path: join(out, `${name}.png`) });
     console.log(name);
   };
@@ -154,33 +155,48 @@ try {
   await page.keyboard.press('?');
   await shoot('keys');
   await page.keyboard.press('Escape');
-  // Time: the clip with its keys, a box that has followed.
-  await page.goto(url('/bench/shot:courier-crossing'));
+  // Time: a freeform along a face that turns, followed point by point.
+  await page.goto(url('/bench/shot:baker-turning'));
   await page.getByRole('slider', { name: 'Playhead' }).waitFor();
   await page.waitForTimeout(2500);
   await page.getByRole('application').focus();
   await page.keyboard.press('n');
-  await page.keyboard.press('Shift+E');
+  await page.keyboard.press('d');
   {
     const b = await page.getByRole('application').boundingBox();
     const k = Math.min(b.width / 960, b.height / 540);
-    const to = (x, y) => [b.x + b.width / 2 + (x - 480) * k, b.y + b.height / 2 + (y - 270) * k];
-    await page.mouse.move(...to(120, 310));
-    await page.mouse.down();
-    await page.mouse.move(...to(260, 430), { steps: 6 });
-    await page.mouse.up();
+    const face = [
+      [322, 163],
+      [340, 150],
+      [420, 108],
+      [500, 106],
+      [530, 130],
+      [534, 185],
+      [530, 235],
+      [515, 280],
+      [488, 318],
+      [462, 340],
+      [432, 346],
+      [392, 330],
+      [352, 300],
+      [330, 262],
+      [326, 215],
+    ].map(([x, y]) => [b.x + b.width / 2 + (x - 480) * k, b.y + b.height / 2 + (y - 270) * k]);
+    for (const at of face.slice(0, -1)) {
+      await page.mouse.click(...at);
+      await page.waitForTimeout(60);
+    }
+    await page.mouse.dblclick(...face.at(-1));
   }
-  await page.keyboard.press('Escape');
+  await page.getByLabel('What of the motion is followed').selectOption('outline');
   await page.getByRole('button', { name: 'Follow forwards' }).click();
-  await page.locator('[data-followed]').waitFor({ timeout: 180000 });
-  await page.getByLabel('Readings').getByRole('button', { name: 'Keys' }).click();
-  await page.getByLabel('Frame or timecode').fill('30');
+  await page.locator('[data-followed="71"]').waitFor({ timeout: 180000 });
+  await page.getByLabel('Frame or timecode').fill('60');
   await page.getByLabel('Frame or timecode').press('Enter');
   await page.getByRole('application').focus();
-  await page.keyboard.press('Shift+K');
   await page.keyboard.press('4');
   for (const x of await page.getByRole('button', { name: /^Close/ }).all()) await x.click().catch(() => {});
-  await page.waitForTimeout(2000);
+  await page.waitForTimeout(2500);
   await shoot('bench-time');
   // A patch that follows a turning head, and what the shot tells over its time.
   await page.goto(url('/bench/shot:baker-turning'));
