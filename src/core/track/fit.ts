@@ -109,8 +109,9 @@ const STANDS_OUT = 4;
 const ROUNDS = 3;
 /**
  * Least squares over all pairs, where what a richer motion adds to a simpler one counts as far as it stands out of the
- * scatter that is left (James and Stein 1961, their estimate with no negative share): a shape that only slides does not
- * tremble for being allowed to tilt. Null where the pairs do not determine it.
+ * scatter that is left (W. James, C. Stein, "Estimation with quadratic loss", 4th Berkeley Symposium, 1961; with no
+ * negative share): a shape that only slides does not tremble for being allowed to tilt. Null where the pairs do not
+ * determine it.
  */
 export function fitCalm(pairs: readonly Pair[], kind: MotionKind): Homography | null {
   const left = (h: Homography): number => pairs.reduce((a, p) => a + (p.weight ?? 1) * squared(h, p), 0);
@@ -140,7 +141,7 @@ export function fitCalm(pairs: readonly Pair[], kind: MotionKind): Homography | 
 }
 /**
  * The same, drawn to what most say: pairs count the less the further they are off, and nothing from `within` pixels on
- * (Tukey's biweight, in three rounds).
+ * (the biweight of A. Beaton, J. Tukey, Technometrics 16, 1974, in three rounds). Null where they do not determine it.
  */
 export function fitFirm(pairs: readonly Pair[], kind: MotionKind, within: number): Homography | null {
   let h = fitCalm(pairs, kind);
