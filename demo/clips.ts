@@ -53,7 +53,7 @@ function half(m: Float32Array, w: number, h: number): Float32Array {
 }
 
 for (const clip of clipScenes()) {
-  if ((only && clip.name !== only) || clip.shutter > 0 !== hard) continue;
+  if ((only && clip.name !== only) || clip.forTests !== hard) continue;
   const [w, h] = clip.size;
   const last = Number(frames || clip.frames);
   const into = hard ? join(here, '../tests/data/moving') : join(here, 'clips');
@@ -108,7 +108,7 @@ for (const clip of clipScenes()) {
   }
   for (const [n, m] of truth)
     writeFileSync(
-      join(here, 'clips', `${clip.name}.truth-${n.replaceAll(' ', '-')}.png`),
+      join(into, `${clip.name}.truth-${n.replaceAll(' ', '-')}.png`),
       encodePlanes([m], w / 2, (h / 2) * last, 8),
     );
   console.log(

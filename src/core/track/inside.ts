@@ -262,7 +262,7 @@ export class Inside {
   }
   /**
    * What brings an outline that has moved by `h` back to what it was drawn about: the next map is h after this, both in
-   * pixels from the left top corner. Null where colours do not say.
+   * pixels from the left top corner. Null where colours do not say, or were not once as they were drawn.
    *
    * @param lost nothing else says where it is: all of what was measured counts
    */
