@@ -6,7 +6,9 @@ const apart = ['src/{app,ui,document}/**/*.test.ts', 'src/{app,ui}/**/*.test.tsx
 
 export default defineConfig({
   test: {
-    testTimeout: 60_000,
+    // For what hangs, never for what is slow: machines differ by three times, and two files share one.
+    testTimeout: 300_000,
+    hookTimeout: 300_000,
     pool: 'forks',
     maxWorkers: 2,
     projects: [

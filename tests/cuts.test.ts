@@ -23,7 +23,7 @@ beforeAll(async () => {
     ...of('tests/data/photos', /(png|jpg)$/),
   ];
   for (const f of files) stills.push(await decodeStill(new Uint8Array(readFileSync(f))));
-}, 60_000);
+});
 const flat = (v: number, w = 32, h = 18): Glimpse => {
   const p = new Float32Array(w * h).fill(v);
   return { w, h, rgb: [p, p, p] };
@@ -49,7 +49,7 @@ describe('cuts', () => {
     // What stands beside a flash or a pillar may be missed.
     expect(found).toBeGreaterThanOrEqual(49);
     expect(wrong).toBeLessThanOrEqual(1);
-  }, 60_000);
+  });
   it('a dissolve over a second is none; nor is light that goes out slowly', () => {
     const { frames, cuts } = film(stills, 7, 2);
     const [a, b] = [frames[cuts[0]! - 1]!, frames[cuts[0]!]!];
