@@ -69,6 +69,8 @@ describe.skipIf(!ffmpeg)('the jacket of the clip', async () => {
     ['position', 0, 71],
     ['position', 71, 0],
     ['similarity', 0, 71],
+    ['perspective', 0, 71],
+    ['perspective', 71, 0],
   ] as const)('by %s from frame %d to %d: behind the post and out again', (kind, from, to) => {
     const r = run(frames, path, kind, from, to);
     expect(median(r.centre)).toBeLessThan(0.35);
@@ -111,6 +113,8 @@ describe.each(['hard-sun', 'wood-panels'])('somebody of %s crosses, nearer by an
   it.each([
     ['similarity', 0, last],
     ['similarity', last, 0],
+    ['perspective', 0, last],
+    ['perspective', last, 0],
   ] as const)('by %s from frame %d to %d', (kind, from, to) => {
     const r = run(frames, path, kind, from, to);
     // Plain cloth in hard light is lost on some frames; what is not called lost is not far off.

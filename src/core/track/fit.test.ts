@@ -59,6 +59,31 @@ describe('fitCalm', () => {
     expect(calm[10]!).toBeLessThan(1.1 * free[10]!);
     expect(calm[19]!).toBeLessThan(1.2 * free[19]!);
   });
+  it('what bulges is not taken for tilted: points that lie together are off together', () => {
+    const bulges = (seed: number): Pair[] => {
+      const r = rng(seed);
+      const [a, b, c, d] = [7 * r(), 7 * r(), 1 + r(), 1 + r()];
+      return pairs(SLIDE, 0.1, seed).map(({ from: [x, y], to: [u, v] }) => ({
+        from: [x, y],
+        to: [u + 0.2 * Math.sin((c * x) / 18 + a), v + 0.2 * Math.sin((d * y) / 18 + b)],
+      }));
+    };
+    const found = (fit: (p: Pair[]) => Homography | null): number[] =>
+      Array.from({ length: 20 }, (_, k) => off(fit(bulges(300 + k))!, SLIDE)).sort((a, b) => a - b);
+    const [free, calm, turned] = [
+      found((p) => fitAll(p, 'perspective')),
+      found((p) => fitCalm(p, 'perspective')),
+      found((p) => fitCalm(p, 'similarity')),
+    ];
+    expect(free[10]!).toBeGreaterThan(0.15);
+    expect(calm[15]!).toBeLessThan(0.5 * free[15]!);
+    expect(calm[15]!).toBeLessThan(1.1 * turned[15]!);
+    // Where they tilt by more than that it is seen all the same.
+    const steep: Homography = [1.01, 0.02, 3, -0.01, 0.99, 1, 6e-4, -5e-4, 1];
+    expect(worst((p) => fitCalm(p, 'perspective'), steep, 0.15)[15]!).toBeLessThan(
+      1.25 * worst((p) => fitAll(p, 'perspective'), steep, 0.15)[15]!,
+    );
+  });
   it.each([['position'], ['similarity'], ['perspective']] as [MotionKind][])(
     'exact pairs are met exactly by %s',
     (kind) => {
