@@ -2,9 +2,9 @@
  * How much a matte flickers where the picture stands still, without the tidy step *steady* and with it at its default,
  * and what that costs against the truth: `npm run bench:steady`. On both demo clips, with keys of two kinds from one
  * stroke inside an ellipse that stands still, and with a spread grown anew on each frame; fails below the bar (60 %
- * less flicker on the turning head, no frame's intersection over union lower by more than 0.005). An edge that creeps by
- * less than counts as motion changes a matte as it must: the truth flickers by that itself, and of a spread the rest is
- * judged. Needs ffmpeg, as clips from the terminal do.
+ * less flicker on the turning head, no frame's intersection over union lower by more than 0.005). An edge that creeps
+ * by less than counts as motion changes a matte as it must: the truth flickers by that itself, and of a spread the rest
+ * is judged. Needs ffmpeg, as clips from the terminal do.
  */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
