@@ -144,7 +144,7 @@ export function FollowBox({ shot, corr, term }: { shot: ShotRecord; corr: Correc
         </IconButton>
       </Line>
       {track && (
-        <Line>
+        <Line style={{ height: 'auto', minHeight: 28 }}>
           <Dim style={{ flex: 1 }} data-followed={track.path.length} data-lost={lost}>
             Follows over {track.path.length} frames, drawn at {track.at}
             {bent === null
