@@ -60,34 +60,6 @@ describe('a press held by what is found of it', () => {
     expect(told.by).toEqual([40, 10]);
     expect(told.quality).toBe(1);
   });
-  it('nearly the same by the press as it lies, the same deeper in the thing: it takes that', async () => {
-    const first = disc(50, 40, 16);
-    const withNeck: Mask = { ...first, data: first.data.map((v, i) => v | disc(50, 57, 5).data[i]!) };
-    const asked: Point[] = [];
-    const r = await new Holder(first, [PRESS], 3).step(
-      (by) => {
-        asked.push(by);
-        return Promise.resolve(by[0] > 5 ? first : withNeck);
-      },
-      () => null,
-    );
-    expect(r.quality).toBe(1);
-    expect(r.by[0]).toBeGreaterThan(5);
-    expect(asked).toHaveLength(2);
-    // Where it is found deeper in as well, that is how it looks now, and no other place is asked.
-    const now = await new Holder(first, [PRESS], 3).step(
-      (by) => {
-        asked.push(by);
-        return Promise.resolve(withNeck);
-      },
-      () => null,
-    );
-    expect(now.lost).toBe(false);
-    expect(now.by).toEqual([0, 0]);
-    expect(now.quality).toBeGreaterThan(0.88);
-    expect(now.quality).toBeLessThan(0.96);
-    expect(asked).toHaveLength(4);
-  });
   it('does not believe a find that is suddenly another thing: it presses deeper, and says what is lost', async () => {
     const first = disc(50, 40, 16);
     const h = new Holder(first, [PRESS], 3);

@@ -13,8 +13,6 @@ export interface Mask {
 }
 /** Above this share of what two finds hold together (over what either holds) they are the same thing a frame later. */
 const SAME = 0.88;
-/** Nearly all that two finds hold of a thing that is as it was is the same; a press beside it may find that. */
-const AS_IT_WAS = 0.96;
 /** Below this nothing of it is left: it was lost. */
 const GONE = 0.5;
 /** After it was lost it must look more like it. */
@@ -28,8 +26,6 @@ const JUST_BEFORE = 8;
 /** Of so many frames its way is taken on while it is lost, for so many frames. */
 const WAY = 6;
 const MOMENT = 24;
-/** Places in what was found that are tried where less is the same than could be. */
-const BESIDE = 3;
 /** So many other places are tried, where a press finds another thing than before. */
 const ELSEWHERE = 3;
 /** How far a thing, and the press on it, goes on one frame, of the longer side. */
@@ -197,8 +193,7 @@ export class Holder {
       () => this.inside(this.by, Infinity),
       ...Array.from({ length: ELSEWHERE }, () => () => this.elsewhere(tried)),
     ];
-    for (const [k, way] of ways.entries()) {
-      if (best && best.quality >= (k < BESIDE && this.lostFor === 0 ? AS_IT_WAS : SAME)) break;
+    for (const way of ways) {
       const by = way();
       if (!by || tried.some((t) => Math.hypot(t[0] - by[0], t[1] - by[1]) < 1)) continue;
       tried.push(by);
@@ -210,6 +205,7 @@ export class Holder {
         shifts.push([b[0] - a[0], b[1] - a[1]]);
       const quality = Math.max(...shifts.map((s) => common(this.before, mask, s)));
       if (!best || quality > best.quality) best = { by, mask, quality };
+      if (best.quality >= SAME) break;
     }
     const { by, mask, quality } = best!;
     const share = shareOf(mask);
