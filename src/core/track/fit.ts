@@ -108,7 +108,8 @@ const NUMBERS: Readonly<Record<MotionKind, number>> = { position: 2, similarity:
 const STANDS_OUT = 4;
 /**
  * Points of what is flat are found to so many pixels, noise of 2 % included (photographs: 0.01 to 0.08). What scatters
- * further bulges, folds or shines, and looks tilted for that: a tilt must then stand out further, by the square of it.
+ * further bulges, folds or shines, and looks tilted for that: a tilt must then stand out further, by the square of it,
+ * up to `MOST` times chance.
  */
 const FLAT = 0.05;
 const MOST = 40;
