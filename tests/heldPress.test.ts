@@ -21,32 +21,40 @@ const ffmpeg = spawnSync('ffmpeg', ['-version']).status === 0;
 if (!ffmpeg) console.log('ffmpeg is not installed: no press is held over a clip (apt-get install ffmpeg)');
 const [W, H, AT, LAST] = [960, 540, 30, 24];
 
+/** Frames of a clip of the demo, the last of them, and the truth of one thing in it at any of its pixels. */
+async function opened(clip: string, thing: string, from: number, to: number) {
+  nodeCodecs();
+  const s = await soloSession({ wasm: wasmBytes() });
+  const frames = await openFrames(join(demo, `stills/${clip}.webm`));
+  let picture: DecodedPicture | null = null;
+  let n = from;
+  for await (const p of frames.read(from, to)) s.open('clip', (picture = p), n++, 72);
+  const png = decode(readFileSync(join(demo, `clips/${clip}.truth-${thing}.png`)));
+  const half = (W / 2) * (H / 2);
+  const truth = (f: number, i: number): boolean =>
+    png.data[f * half + (Math.floor(i / W) >> 1) * (W / 2) + ((i % W) >> 1)]! > 127;
+  return { s, picture: picture!, truth };
+}
+const termsAt = (c: CorrectionSpec, frame: number, params: OpTerm['use']['params']): OpTerm[] =>
+  (c.terms as OpTerm[]).map((t) => ({
+    ...t,
+    use: { ...t.use, params: { ...t.use.params, ...params } },
+    strokes: t.strokes!.map((x) => ({ ...x, frame })),
+  }));
+
 describe('a press held over a clip', () => {
   it.skipIf(!ffmpeg).each([
     // At the hairline; compared with each other, guesses take a strip of hair along, so a stroke leaves it out.
     ['one', []],
     ['compared', ['328,130 324,165']],
   ] as const)('stays on the face that turns away under it, found as %s', async (found, leave) => {
-    nodeCodecs();
-    const s = await soloSession({ wasm: wasmBytes() });
-    const frames = await openFrames(join(demo, 'stills/baker-turning.webm'));
-    let picture: DecodedPicture | null = null;
-    let n = LAST;
-    for await (const p of frames.read(LAST, AT)) s.open('clip', (picture = p), n++, 72);
-    const png = decode(readFileSync(join(demo, 'clips/baker-turning.truth-skin-left-baker.png')));
-    const half = (W / 2) * (H / 2);
-    const truth = (f: number, i: number): boolean =>
-      png.data[f * half + (Math.floor(i / W) >> 1) * (W / 2) + ((i % W) >> 1)]! > 127;
-    const one = pressed(picture!, [[369, 128]], { tidy: 'none', leave: [...leave] });
-    const terms = one.terms.map((t) => ({
-      ...(t as OpTerm),
-      use: { ...(t as OpTerm).use, params: { ...(t as OpTerm).use.params, found } },
-      strokes: (t as OpTerm).strokes!.map((x) => ({ ...x, frame: AT })),
-    }));
+    const { s, picture, truth } = await opened('baker-turning', 'skin-left-baker', LAST, AT);
+    const one = pressed(picture, [[369, 128]], { tidy: 'none', leave: [...leave] });
+    const terms = termsAt(one, AT, { found });
     const made: CorrectionSpec = { ...one, terms };
     const shot = (frame: number, c: CorrectionSpec) => ({
       media: 'clip',
-      encoding: picture!.encoding,
+      encoding: picture.encoding,
       frame,
       corrections: [c],
     });
@@ -80,5 +88,25 @@ describe('a press held over a clip', () => {
     if (found === 'one') expect(await overlap(LAST, made)).toBeLessThan(0.3);
     // Whoever asks begins it anew.
     await expect(s.holdRegion({ ...q, run: 'another', shot: shot(AT, made), begin: false })).rejects.toThrow(RunEnded);
+  });
+  it.skipIf(!ffmpeg)('what goes along with it stays on the face that walks', async () => {
+    const [from, at] = [26, 32];
+    const { s, picture, truth } = await opened('courier-crossing', 'skin-courier', from, at);
+    const one = pressed(picture, [[455, 232]], { tidy: 'none', leave: [] });
+    const made: CorrectionSpec = { ...one, terms: termsAt(one, at, {}) };
+    const shot = (frame: number) => ({ media: 'clip', encoding: picture.encoding, frame, corrections: [made] });
+    const goes = Array.from({ length: 25 }, (_, i) => [442 + 6 * (i % 5), 218 + 6 * Math.floor(i / 5)] as const);
+    const onFace = (frame: number, h: readonly number[]): number =>
+      goes.filter(([x, y]) => truth(frame, Math.round(y + h[5]!) * W + Math.round(x + h[2]!))).length / goes.length;
+    const q = { run: 'r', correction: made.id, term: 'key' };
+    const first = await s.holdRegion({ ...q, goes, shot: shot(at), begin: true });
+    expect(onFace(at, first.along)).toBe(1);
+    for (let f = at - 1; f >= from; f--) {
+      const r = await s.holdRegion({ ...q, shot: shot(f), begin: false });
+      expect(r.lost).toBe(false);
+      expect(onFace(f, r.along), `frame ${f}`).toBeGreaterThan(0.9);
+    }
+    // Where it was, the face is no more.
+    expect(onFace(from, first.along)).toBeLessThan(0.4);
   });
 });

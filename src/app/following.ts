@@ -8,6 +8,7 @@ import type { Followed } from '../core/track/follow';
 import type { Line } from '../core/ops/freeform/line';
 import type { ShotState } from '../protocol/messages';
 import { cornersOf, patchAt } from '../core/graph/patch';
+import type { Box } from '../core/skin/reading';
 import { mapAt, mapPoint, stepAt } from '../core/graph/track';
 import { shapeAt } from '../core/graph/shapeAt';
 import type { Track } from '../core/graph/track';
@@ -109,7 +110,7 @@ export async function followShape(
  * Holds what was pressed or painted by what is found of it on each frame, which a thing that turns does not carry out
  * of sight; how much of the picture it is stays with a press, so that later frames find as much.
  *
- * @param patch a patch that goes where the press goes
+ * @param patch a patch that goes along with what is found
  */
 export async function holdRegion(
   shot: ShotRecord,
@@ -124,14 +125,18 @@ export async function holdRegion(
   const at = painted !== undefined && painted >= shot.range[0] && painted <= shot.range[1] ? painted : here;
   let share = 0;
   // As it was when the run began; what is changed meanwhile is not followed.
-  const now = shotState(useDoc.getState().records, shot);
+  const { records } = useDoc.getState();
+  const now = shotState(records, shot);
+  const drawn = recordOf(records, patch, 'patch');
+  const there = drawn && patchAt(drawn, at);
+  const goes = there ? spreadOver(there.box) : [];
+  const along = new Map<number, readonly number[]>();
   const look: Looker = async (run, frame, begin, signal) => {
-    const r = await engine().request(
-      'holdRegion',
-      { run, shot: { ...withShare(now, c.id, term.id, share), frame }, correction: c.id, term: term.id, begin },
-      signal,
-    );
+    const state = { ...withShare(now, c.id, term.id, share), frame };
+    const ask = { run, shot: state, correction: c.id, term: term.id, begin, ...(begin ? { goes } : {}) };
+    const r = await engine().request('holdRegion', ask, signal);
     if (begin) share ||= r.share;
+    along.set(frame, r.along);
     return begin ? null : r;
   };
   const way = towards(direction, at, term.track);
@@ -144,11 +149,16 @@ export async function holdRegion(
     const use = t.use.op === 'skin' ? { use: { ...t.use, params: { ...t.use.params, ...shareParam(share) } } } : {};
     editTerm(c.id, term.id, { track: merged(shot, c, term, at, found, ways, direction), ...use }, 'Hold over the clip');
     const p = patch === undefined ? null : records[patch];
-    if (p?.type === 'patch') editPatch(p.id, 'Hold over the clip', { track: joined(p.track, at, found, ways) });
+    // The press may have gone where skin is only near, to find the whole of it.
+    const its = found.map((x) => ({ ...x, h: along.get(x.frame) ?? x.h }));
+    if (p?.type === 'patch') editPatch(p.id, 'Hold over the clip', { track: joined(p.track, at, its, ways) });
     end();
     return true;
   });
 }
+/** Places spread evenly over a box: so many that an eye or a mouth under it hides only a few. */
+const spreadOver = ({ x, y, w, h }: Box): [number, number][] =>
+  Array.from({ length: 25 }, (_, i) => [x + (w * ((i % 5) + 0.5)) / 5, y + (h * (Math.floor(i / 5) + 0.5)) / 5]);
 /** A second run goes to the frame of drawing and no further. */
 const towards = (direction: Direction | 'blend', at: number, track: Track | undefined): Direction | { to: number } =>
   direction === 'blend' ? { to: track?.at ?? at } : direction;

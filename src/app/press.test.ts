@@ -2,10 +2,12 @@
 /** A press that is looked for where the pointer rests is the press that is made there, and no other. */
 import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import type { OpTerm } from '../core/graph/plan';
 import type { MediaRecord, ShotRecord } from '../document/records';
 import type { Requests } from '../protocol/messages';
 import * as act from './actions';
-import { leavePress, lookAhead, pressSkin, usePress } from './press';
+import { useJobs } from './jobs';
+import { leavePress, lookAhead, pressSkin, takePress, usePress } from './press';
 import { useDoc, useSession } from './store';
 import { shotRecord, stillRecord } from '../../testkit/records';
 
@@ -18,6 +20,7 @@ vi.mock('./engine', () => ({
       asked.push({ q, lane, signal });
       return answer(q);
     },
+    prefetch: () => undefined,
   }),
 }));
 const found = { patch: null, solved: null, fault: null, before: null, after: null, coverage: 0.1, said: [] };
@@ -86,5 +89,48 @@ describe('a press looked for ahead', () => {
     await pressSkin(shot(), media(), { x: 400, y: 300 });
     expect(asked).toHaveLength(1);
     expect(usePress.getState()).toMatchObject({ press: null, asking: false });
+  });
+});
+
+describe('a press taken on a clip', () => {
+  it('is held; its patch goes along with what is found, not with the press', async () => {
+    const clip = { ...shotRecord('a', 1), range: [0, 3] as [number, number] };
+    useDoc.getState().load(Object.fromEntries([stillRecord('a', 1600), clip].map((r) => [r.id, r])));
+    useSession.getState().set({ frame: 1 });
+    const begun: Requests['holdRegion']['in'][] = [];
+    const by = (x: number): number[] => [1, 0, x, 0, 1, 0, 0, 0, 1];
+    answer = (q) => {
+      if (!('run' in q)) return Promise.resolve({ ...found, patch: { x: 40, y: 60, w: 10, h: 20 } });
+      const ask = q as unknown as Requests['holdRegion']['in'];
+      if (ask.begin) begun.push(ask);
+      const { frame } = ask.shot;
+      const rest = { quality: 1, lost: false, why: '', renewed: false, held: false, share: 0.1 };
+      return Promise.resolve({ h: by(100 * (frame - 1)), along: by(frame - 1), ...rest });
+    };
+    await pressSkin(shot(), media(), { x: 400, y: 300 });
+    takePress();
+    await vi.waitFor(() => expect(useJobs.getState().jobs.filter((j) => j.state !== 'running')).toHaveLength(1));
+    const records = Object.values(useDoc.getState().records);
+    const corr = records.find((r) => r.type === 'correction')!;
+    const patch = records.find((r) => r.type === 'patch')!;
+    const goneBy = (t: { path: readonly { frame: number; h: readonly number[] }[] } | undefined): unknown =>
+      t?.path.map((p) => [p.frame, p.h[2]]);
+    expect(goneBy((corr.terms[0] as OpTerm).track)).toEqual([
+      [0, -100],
+      [2, 100],
+      [3, 200],
+    ]);
+    expect(goneBy(patch.track)).toEqual([
+      [0, -1],
+      [2, 1],
+      [3, 2],
+    ]);
+    // In both directions, about places spread over the patch.
+    expect(begun).toHaveLength(2);
+    for (const { goes } of begun) {
+      expect(goes).toHaveLength(25);
+      const [xs, ys] = [0, 1].map((k) => goes!.map((p) => p[k]!)) as [number[], number[]];
+      expect([Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)]).toEqual([41, 49, 62, 78]);
+    }
   });
 });

@@ -1,6 +1,7 @@
 /** Typed messages between the interface and the engine. Every request has one reply or one error. */
 import type { ClipInfo, DecodedPicture, DecodeOptions } from '../media/picture';
 import type { YuvMeaning } from '../core/color/yuv';
+import type { Homography } from '../core/graph/track';
 import type { MotionKind } from '../core/track/fit';
 import type { Glimpse } from '../core/track/cuts';
 import type { Line } from '../core/ops/freeform/line';
@@ -387,11 +388,20 @@ export interface Requests {
   };
   /**
    * One frame of a run that holds what was pressed or painted (core/track/hold.ts): `begin` starts it at its first
-   * frame. The map is from that frame, in picture pixels; `share` is of the picture, 0..1, what the region holds.
+   * frame, with places there over what goes along with the thing, if anything does (a patch on it). The maps are
+   * from that frame, in picture pixels: `h` is of the press, which goes wherever it finds the thing, `along` of what
+   * goes along, which stays on what was found. `share` is of the picture, 0..1, what the region holds.
    */
   holdRegion: {
-    in: { run: string; shot: ShotState; correction: string; term: string; begin: boolean };
-    out: Followed & { share: number };
+    in: {
+      run: string;
+      shot: ShotState;
+      correction: string;
+      term: string;
+      begin: boolean;
+      goes?: readonly (readonly [number, number])[];
+    };
+    out: Followed & { along: Homography; share: number };
   };
   /**
    * What one frame tells, for readings over time: patches where they stand on it, the matte's share of the picture

@@ -60,6 +60,83 @@ describe('a press held by what is found of it', () => {
     expect(told.by).toEqual([40, 10]);
     expect(told.quality).toBe(1);
   });
+  it('nearly the same by the press as it lies, the same deeper in the thing: it takes that', async () => {
+    const first = disc(50, 40, 16);
+    const neck = disc(50, 57, 5);
+    const withNeck: Mask = { ...first, data: first.data.map((v, i) => v | neck.data[i]!) };
+    const asked: Point[] = [];
+    const r = await new Holder(first, [PRESS], 3).step(
+      (by) => {
+        asked.push(by);
+        return Promise.resolve(by[0] > 5 ? first : withNeck);
+      },
+      () => null,
+    );
+    expect(r.quality).toBe(1);
+    expect(r.by[0]).toBeGreaterThan(5);
+    expect(asked).toHaveLength(2);
+    // Where it is found deeper in as well, that is how it looks now, and no other place is asked.
+    const now = await new Holder(first, [PRESS], 3).step(
+      (by) => {
+        asked.push(by);
+        return Promise.resolve(withNeck);
+      },
+      () => null,
+    );
+    expect(now.lost).toBe(false);
+    expect(now.by).toEqual([0, 0]);
+    expect(now.quality).toBeGreaterThan(0.88);
+    expect(now.quality).toBeLessThan(0.96);
+    expect(asked).toHaveLength(4);
+  });
+  describe('what goes along with it, as a patch does', () => {
+    const box = (x: number, y: number): Point[] =>
+      Array.from({ length: 25 }, (_, i) => [x + (i % 5), y + Math.floor(i / 5)] as const);
+    it('stays, where the press goes elsewhere to find the same', async () => {
+      const first = disc(50, 40, 16);
+      const h = new Holder(first, [PRESS], 3, box(50, 44));
+      const r = await h.step(
+        (by) => Promise.resolve(by[0] > 5 ? first : disc(90, 20, 15)),
+        () => null,
+      );
+      expect(r.by[0]).toBeGreaterThan(5);
+      expect(r.along).toEqual([0, 0]);
+    });
+    it('goes with the thing, as deep in it as it lay but for a quarter, over what is left out of it', async () => {
+      // Two holes in it, one of them under a corner of the box.
+      const thing = (x: number): Mask => {
+        const holes = [disc(x - 6, 34, 2), disc(x + 6, 34, 2)];
+        const m = disc(x, 40, 20);
+        return { ...m, data: m.data.map((v, i) => (holes.some((o) => o.data[i]) ? 0 : v)) };
+      };
+      const h = new Holder(thing(45), [PRESS], 3, box(40, 35));
+      for (let f = 1; f <= 40; f++) {
+        const now = thing(45 + f);
+        const r = await h.step(finder(now), () => null);
+        expect(r.lost).toBe(false);
+        const [x, y] = [42 + r.along[0], 37 + r.along[1]];
+        const inside = Math.hypot(x - 45 - f, y - 40);
+        expect(inside, `frame ${f}`).toBeLessThan(15);
+        const full = box(40 + r.along[0], 35 + r.along[1]).filter(([u, v]) => now.data[v * W + u]);
+        expect(full.length, `frame ${f}`).toBeGreaterThanOrEqual(22);
+      }
+    });
+    it('goes the way that the thing went while it was lost', async () => {
+      const h = new Holder(disc(20, 40, 8), [[20, 40]], 3, box(18, 38));
+      const next = (m: Mask): ReturnType<Holder['step']> =>
+        h.step(
+          () => Promise.resolve(m),
+          () => null,
+        );
+      let x = 20;
+      for (; x < 44; x += 3) await next(disc(x, 40, 8));
+      for (; x < 74; x += 3) expect((await next(none)).lost).toBe(true);
+      const r = await next(disc(x, 40, 8));
+      expect(r.lost).toBe(false);
+      expect(Math.abs(20 + r.along[0] - x)).toBeLessThan(6);
+      expect(Math.abs(r.along[1])).toBeLessThan(4);
+    });
+  });
   it('does not believe a find that is suddenly another thing: it presses deeper, and says what is lost', async () => {
     const first = disc(50, 40, 16);
     const h = new Holder(first, [PRESS], 3);

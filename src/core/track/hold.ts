@@ -13,6 +13,8 @@ export interface Mask {
 }
 /** Above this share of what two finds hold together (over what either holds) they are the same thing a frame later. */
 const SAME = 0.88;
+/** Nearly all that two finds hold of a thing that is as it was is the same; a press beside it may find that. */
+const AS_IT_WAS = 0.96;
 /** Below this nothing of it is left: it was lost. */
 const GONE = 0.5;
 /** After it was lost it must look more like it. */
@@ -26,14 +28,23 @@ const JUST_BEFORE = 8;
 /** Of so many frames its way is taken on while it is lost, for so many frames. */
 const WAY = 6;
 const MOMENT = 24;
+/** Places in what was found that are tried where less is the same than could be. */
+const BESIDE = 3;
 /** So many other places are tried, where a press finds another thing than before. */
 const ELSEWHERE = 3;
 /** How far a thing, and the press on it, goes on one frame, of the longer side. */
 const FAR = 0.12;
 
+/** Of the places of what goes along so many may lie less deep, on what was left out of the thing. */
+const BUT_FOR = 0.1;
+/** What goes along lies as deep in the thing as it did, of how deep that is, but for the rest: it need not wander. */
+const ALMOST = 0.75;
+
 export interface Held {
   /** From the frame where it was pressed to this one: right and down. */
   by: Point;
+  /** The same of what goes along with the thing: it lies in what was found, wherever the press had to go for that. */
+  along: Point;
   /** Intersection over union with the frame before, 0..1. */
   quality: number;
   lost: boolean;
@@ -90,6 +101,14 @@ function shifted({ w, h, data }: Mask, [dx, dy]: Point): Mask {
   return { w, h, data: out };
 }
 
+/** Whole pixels, the nearest first. */
+function movesWithin(far: number): Point[] {
+  const out: Point[] = [];
+  for (let dy = -Math.floor(far); dy <= far; dy++)
+    for (let dx = -Math.floor(far); dx <= far; dx++) if (Math.hypot(dx, dy) <= far) out.push([dx, dy]);
+  return out.sort((a, b) => Math.hypot(...a) - Math.hypot(...b));
+}
+
 export class Holder {
   private by: Point = [0, 0];
   /** Of the frames just before on which it was found, the last one last. */
@@ -102,16 +121,23 @@ export class Holder {
   private depth: Uint16Array;
   private readonly deep: number;
   private readonly far: number;
+  private along: Point = [0, 0];
+  private lastAlong: Point = [0, 0];
+  /** How deep that lay where it was made, of how deep one could lie there. */
+  private readonly alongDeep: number;
+  private readonly moves: readonly Point[];
 
   /**
    * @param before what the press found where it was made
    * @param keep places of the press there, in pixels of the mask
    * @param room half the width of the press, in pixels of the mask
+   * @param goes places of what goes along with the thing, such as a patch on it, in pixels of the mask
    */
   constructor(
     private before: Mask,
     private readonly keep: readonly Point[],
     room: number,
+    private readonly goes: readonly Point[] = [],
   ) {
     this.last = before;
     this.shares = [shareOf(before)];
@@ -119,25 +145,39 @@ export class Holder {
     this.far = FAR * Math.max(before.w, before.h);
     // A press at an edge, or on what was taken out again, need lie no deeper than it was made.
     this.deep = Math.min(room + 2, ...keep.map((p) => this.depthAt(p, [0, 0])));
+    this.alongDeep = this.mostLie(goes, [0, 0]) / this.deepest();
+    this.moves = movesWithin(this.far);
   }
   private depthAt([x, y]: Point, [dx, dy]: Point): number {
     const [u, v] = [Math.floor(x + dx), Math.floor(y + dy)];
     return u < 0 || v < 0 || u >= this.before.w || v >= this.before.h ? 0 : this.depth[v * this.before.w + u]!;
   }
-  /** The smallest move after which every place of the press lies as deep as it was; the deepest where none does. */
-  private inside(by: Point, deep: number): Point {
-    const { far } = this;
-    let [best, least, most] = [by, Infinity, -1];
-    for (let dy = -Math.floor(far); dy <= far; dy++)
-      for (let dx = -Math.floor(far); dx <= far; dx++) {
-        const d = Math.hypot(dx, dy);
-        if (d > far) continue;
-        const to: Point = [by[0] + dx, by[1] + dy];
-        let fits = deep;
-        for (const p of this.keep) fits = Math.min(fits, this.depthAt(p, to));
-        if (fits > most || (fits === most && d < least)) [best, least, most] = [to, d, fits];
-      }
+  private deepest(): number {
+    return this.depth.reduce((a, b) => Math.max(a, b), 1);
+  }
+  /** How deep places lie after a move, but for the few that lie least deep: an eye may be left out there. */
+  private mostLie(places: readonly Point[], to: Point): number {
+    const all = places.map((p) => this.depthAt(p, to)).sort((a, b) => a - b);
+    return all[Math.floor(BUT_FOR * all.length)] ?? 0;
+  }
+  /** The smallest move from `by` after which something lies as deep as asked; the deepest where none does. */
+  private inside(depthOf: (to: Point) => number, by: Point, deep: number): Point {
+    let [best, most] = [by, -1];
+    for (const [dx, dy] of this.moves) {
+      const to: Point = [by[0] + dx, by[1] + dy];
+      const fits = depthOf(to);
+      if (fits > most) [best, most] = [to, fits];
+      if (fits >= deep) break;
+    }
     return best;
+  }
+  private pressInside(deep: number): Point {
+    const depthOf = (to: Point): number => {
+      let least = Infinity;
+      for (const p of this.keep) least = Math.min(least, this.depthAt(p, to));
+      return least;
+    };
+    return this.inside(depthOf, this.by, deep);
   }
 
   /**
@@ -169,7 +209,15 @@ export class Holder {
     this.before = shifted(this.last, way);
     this.depth = depths(this.before);
     this.by = [this.lastBy[0] + way[0], this.lastBy[1] + way[1]];
-    return { by: this.by, quality: 0, lost: true, share: shareOf(this.last) };
+    this.along = [this.lastAlong[0] + way[0], this.lastAlong[1] + way[1]];
+    return { by: this.by, along: this.along, quality: 0, lost: true, share: shareOf(this.last) };
+  }
+  /** What goes along lies on the thing, not where the press went for it; it goes no further than it must. */
+  private goOn(from: Point): void {
+    const deep = Math.max(1, ALMOST * this.alongDeep * this.deepest());
+    const { goes } = this;
+    this.along = goes.length > 0 ? this.inside((to) => this.mostLie(goes, to), from, deep) : from;
+    this.lastAlong = this.along;
   }
   /**
    * The next frame, in either direction of time.
@@ -181,7 +229,7 @@ export class Holder {
   async step(look: (by: Point) => Promise<Mask>, moved: (before: Mask) => Point | null): Promise<Held> {
     let best: { by: Point; mask: Mask; quality: number } | null = null;
     let [mx, my]: Point = [0, 0];
-    const still = this.inside(this.by, this.deep);
+    const still = this.pressInside(this.deep);
     const tried: Point[] = [];
     const ways = [
       () => still,
@@ -190,10 +238,11 @@ export class Holder {
         return [still[0] + mx, still[1] + my] as const;
       },
       // As deep inside as it goes, and then elsewhere, where nothing else found the same.
-      () => this.inside(this.by, Infinity),
+      () => this.pressInside(Infinity),
       ...Array.from({ length: ELSEWHERE }, () => () => this.elsewhere(tried)),
     ];
-    for (const way of ways) {
+    for (const [k, way] of ways.entries()) {
+      if (best && best.quality >= (k < BESIDE && this.lostFor === 0 ? AS_IT_WAS : SAME)) break;
       const by = way();
       if (!by || tried.some((t) => Math.hypot(t[0] - by[0], t[1] - by[1]) < 1)) continue;
       tried.push(by);
@@ -205,13 +254,15 @@ export class Holder {
         shifts.push([b[0] - a[0], b[1] - a[1]]);
       const quality = Math.max(...shifts.map((s) => common(this.before, mask, s)));
       if (!best || quality > best.quality) best = { by, mask, quality };
-      if (best.quality >= SAME) break;
     }
     const { by, mask, quality } = best!;
     const share = shareOf(mask);
     const [most, least] = [Math.max(...this.shares), Math.min(...this.shares)];
     if (quality < (this.lostFor > 0 ? FOUND_AGAIN : GONE) || share < SHRUNK * most || share > least / SHRUNK)
       return this.lose();
+    // While it was lost it went some way, and what goes along with it.
+    const [from, to] = this.lostFor > 0 ? [middleOf(this.last), middleOf(mask)] : [null, null];
+    const way: Point = from && to ? [Math.round(to[0] - from[0]), Math.round(to[1] - from[1])] : [0, 0];
     this.before = mask;
     this.last = mask;
     this.lastBy = by;
@@ -220,6 +271,7 @@ export class Holder {
     this.lostFor = 0;
     keepLast(this.shares, share, JUST_BEFORE);
     keepLast(this.places, by, WAY + 1);
-    return { by, quality, lost: false, share };
+    this.goOn([this.lastAlong[0] + way[0], this.lastAlong[1] + way[1]]);
+    return { by, along: this.along, quality, lost: false, share };
   }
 }

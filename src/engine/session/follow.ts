@@ -82,7 +82,7 @@ export class Follows {
     });
   }
   async hold(q: Requests['holdRegion']['in']): Promise<Requests['holdRegion']['out']> {
-    const { run, shot, correction, term, begin } = q;
+    const { run, shot, correction, term, begin, goes = [] } = q;
     this.h.ev.begin();
     const ref = { media: shot.media, frame: shot.frame };
     const { grey } = await this.seen(ref);
@@ -102,12 +102,14 @@ export class Follows {
         mask,
         strokes.flatMap((x) => x.points),
         room,
+        goes.map(([x, y]) => [x * s, y * s]),
       );
       const track = { at: t.track?.at ?? shot.frame, path: t.track?.path ?? [] };
       const base = t.track ? mapAt(t.track, shot.frame) : STILL;
       this.holds.set(run, { holder, s, track, base, grey });
       for (const k of this.holds.keys()) if (this.holds.size > RUNS) this.holds.delete(k);
-      return { h: STILL, quality: 1, lost: false, why: '', renewed: false, held: false, share: share(mask) };
+      const here = { h: STILL, along: STILL, quality: 1, lost: false, why: '', renewed: false, held: false };
+      return { ...here, share: share(mask) };
     }
     const r = this.holds.get(run);
     if (!r) throw new RunEnded('The run that held a region was ended');
@@ -128,12 +130,12 @@ export class Follows {
       (before) => motionOf(before, r.s, r.grey, grey),
     );
     r.grey = grey;
-    const h = movedBy(held.by[0] / r.s, held.by[1] / r.s);
+    const [h, along] = [held.by, held.along].map(([x, y]) => movedBy(x / r.s, y / r.s)) as [Homography, Homography];
     r.track = withThis(h);
     const why = held.lost
       ? 'much less, much more or another thing than just before is found here: something may pass in front'
       : '';
-    return { h, quality: held.quality, lost: held.lost, why, renewed: false, held: false, share: held.share };
+    return { h, along, quality: held.quality, lost: held.lost, why, renewed: false, held: false, share: held.share };
   }
 }
 /** How what a mask holds moved from one frame to the next, in pixels of the mask; null: it cannot be told. */
