@@ -130,9 +130,14 @@ for (const c of cases.filter((x) => only.length === 0 || only.includes(x.clip)))
       { keep: [c.keep], leave: [], inside: null, kind, space: 'scope', tidy: 'none', brush: 8, apart: false, quiet: 0 },
       [ellipse],
     );
+    // As in the Bench: a key on a moving shot reads every frame in the light that it was made in.
+    const q = { shot: shot(c.at, [made.correction]), correction: made.correction.id, term: made.key.id };
+    const { light } = await session.keyLight(q);
+    const terms = made.correction.terms.map((t) => (t.id === q.term && kind !== 'spread' ? { ...t, light } : t));
     const run = async (steady: boolean): Promise<{ flicker: number; iou: number[] }> => {
       const spec: CorrectionSpec = {
         ...made.correction,
+        terms,
         tidy: steady ? [newUse('s', 'steady', { ...steadyStep.added } as StoredValues)] : [],
       };
       const iou: number[] = [];

@@ -145,6 +145,74 @@ describe('what one frame tells', () => {
     expect(await s.matteCodes(still, 'c', 16)).toEqual(await s.matteCodes(alone, 'c', 16));
   });
 
+  it('a key that reads every frame in the light that it was made in holds the same as lamps flicker', async () => {
+    const lit = [1, 1.06, 0.95, 1.04];
+    lit.forEach((k, f) => {
+      const p = frame(0);
+      s.open('lamps', { ...p, rgb: p.rgb.map((v, i) => Math.min(65535, v * (i % 3 === 2 ? k * k : k))) }, f, 4);
+    });
+    const key = { ...(region(false).terms[0] as OpTerm), use: newUse('k', 'key', around({ luma: [47, 2, 2] })) };
+    const at = (f: number, more: Partial<OpTerm> = {}): ShotState => ({
+      ...shot(f),
+      media: 'lamps',
+      corrections: [{ ...region(false), terms: [{ ...key, ...more }] }],
+    });
+    const q = { correction: 'c', term: 'k' };
+    const { light, told } = await s.keyLight({ ...q, shot: at(0) });
+    // As it is lit, until somebody says otherwise.
+    expect(told).toBe(0);
+    const matte = async (f: number, more?: Partial<OpTerm>): Promise<Uint16Array> =>
+      (await s.matteCodes(at(f, more), 'c', 16)).data as Uint16Array;
+    const first = await matte(0);
+    expect(await matte(0, { light })).toEqual(first);
+    const change = (m: Uint16Array): number => m.reduce((a, v, i) => a + Math.abs(v - first[i]!), 0) / 65535;
+    const within = first.reduce((a, v) => a + v, 0) / 65535;
+    for (const f of [1, 2, 3]) {
+      expect(change(await matte(f)), `${f}`).toBeGreaterThan(0.3 * within);
+      expect(change(await matte(f, { light })), `${f}`).toBeLessThan(0.02 * within);
+      expect(await matte(f, { light: [] })).toEqual(await matte(f));
+      const here = await s.keyLight({ ...q, shot: at(f, { light }) });
+      expect(here.told).toBe(1);
+      [1, 1, 2].forEach((n, c) => expect(Math.abs(here.gains[c]! * lit[f]! ** n - 1)).toBeLessThan(0.003));
+    }
+    // Nothing else sees that light: outside the key's matte, bit for bit.
+    const [plain, corrected] = await Promise.all(
+      [{ ...at(2), corrections: [] }, at(2, { light })].map((x) => s.pictureCodes(x, 16)),
+    );
+    const m = await matte(2, { light });
+    expect(m.filter((v) => v === 0).length).toBeGreaterThan((W * H) / 2);
+    m.forEach((v, i) => {
+      if (v === 0) for (let c = 0; c < 3; c++) expect(corrected!.data[3 * i + c]).toBe(plain!.data[3 * i + c]);
+    });
+    // What is sampled and painted on another frame is read in that light as well.
+    const area = { points: [{ x: 60, y: 50 }], radiusPx: 6 };
+    const as = { base: false, quietPct: 0, space: 'scope' as const };
+    const sampled = async (f: number, more = {}): Promise<number[]> => {
+      const r = await s.fitKey(at(f), 'c', area, { ...as, ...more });
+      return [r.fit.lumaFromPct, r.fit.lumaToPct];
+    };
+    const [home, away, read] = [await sampled(0), await sampled(1), await sampled(1, { light })];
+    expect(away[0]! - home[0]!).toBeGreaterThan(1);
+    expect(Math.abs(read[0]! - home[0]!)).toBeLessThan(0.3);
+    const strokes = [
+      {
+        keep: true,
+        frame: 1,
+        points: [
+          [60, 50],
+          [66, 50],
+        ] as [number, number][],
+      },
+    ];
+    const painted = (more: Partial<OpTerm>) =>
+      s.strokeFit({ ...q, shot: at(1, more), strokes, brushPx: 8, space: 'scope' });
+    const [one, other] = [await painted({ light }), await painted({})];
+    // Lightness in OKLab.
+    expect(other.near.near[0]! - one.near.near[0]!).toBeGreaterThan(0.02);
+    expect(other.light).toEqual(one.light);
+    expect(one.light).not.toEqual(light);
+  });
+
   it('a steady matte stands on its own frame: at the ends, and where the square has moved on', async () => {
     const codes = async (f: number, steady: boolean): Promise<Uint16Array> =>
       (await s.matteCodes(shot(f, steady), 'c', 16)).data as Uint16Array;

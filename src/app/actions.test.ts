@@ -9,11 +9,12 @@ import { ycbcrToRgb } from '../core/color/ycbcr';
 import { opTerms } from '../core/graph/region';
 import { resolveEncoding } from '../core/color/encodings';
 import { fitKey } from '../core/skin/fitKey';
+import { LIGHT_CELLS } from '../core/matte/keyLight';
 import type { Sampled } from '../protocol/messages';
 import { useNotices } from './notices';
 import * as act from './actions';
 import { addBase, addCorrection, correction, needsConversion } from './actions';
-import { addTerm } from './region';
+import { addTerm, editTerm } from './region';
 import { useDoc, useSession } from './store';
 
 const shotRecord: ShotRecord = {
@@ -195,6 +196,26 @@ describe('shots', () => {
   });
 });
 
+/** What a drag over colours about a hue tells. */
+const sampled = (hue: number): Sampled => {
+  const n = 60;
+  const dots = Array.from({ length: n }, (_, i) => {
+    const w = ((hue + (i % 9) - 4) * Math.PI) / 180;
+    return [0.15 * Math.cos(w), 0.15 * Math.sin(w), 0.5];
+  }).flat();
+  const rgb = Array.from({ length: n }, (_, i) => ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!)).flat();
+  const lab = [0.6, 0.1 * Math.cos(hue / 57.3), 0.1 * Math.sin(hue / 57.3)];
+  return {
+    fit: fitKey(rgb),
+    encoding: resolveEncoding('srgb'),
+    neutralPct: 3.3,
+    lab: Array.from({ length: 12 }, () => lab).flat(),
+    dots,
+    held: rgb,
+    light: Array.from({ length: LIGHT_CELLS }, () => hue / 360),
+  };
+};
+
 describe('values', () => {
   it('that are of the wrong kind or out of range are refused in words, and the document stays as it is', () => {
     const a = addCorrection('shot:a');
@@ -214,37 +235,40 @@ describe('values', () => {
   });
   it('a key is widened and narrowed by samples, with values of their own kind', () => {
     const a = addCorrection('shot:a');
-    const at = (hue: number): Sampled => {
-      const n = 60;
-      const dots = Array.from({ length: n }, (_, i) => {
-        const w = ((hue + (i % 9) - 4) * Math.PI) / 180;
-        return [0.15 * Math.cos(w), 0.15 * Math.sin(w), 0.5];
-      }).flat();
-      const rgb = Array.from({ length: n }, (_, i) =>
-        ycbcrToRgb(dots[3 * i + 2]!, dots[3 * i]!, dots[3 * i + 1]!),
-      ).flat();
-      const lab = [0.6, 0.1 * Math.cos(hue / 57.3), 0.1 * Math.sin(hue / 57.3)];
-      return {
-        fit: fitKey(rgb),
-        encoding: resolveEncoding('srgb'),
-        neutralPct: 3.3,
-        lab: Array.from({ length: 12 }, () => lab).flat(),
-        dots,
-        held: rgb,
-      };
-    };
     const params = () => opTerms(correction(a.id)!.terms)[0]!.use.params;
-    act.applyKeyFit(a.id, at(120), 'again');
+    act.applyKeyFit(a.id, sampled(120), 'again');
     const narrow = params();
     expect(narrow['neutralPct']).toBe(3.3);
-    act.applyKeyFit(a.id, at(160), 'add');
+    act.applyKeyFit(a.id, sampled(160), 'add');
     expect(params()).toMatchObject({ hueOn: true, hueFromDeg: narrow['hueFromDeg'] });
     expect(params()['hueToDeg'] as number).toBeGreaterThan(155);
-    act.applyKeyFit(a.id, { ...at(160), held: at(120).held }, 'take');
+    act.applyKeyFit(a.id, { ...sampled(160), held: sampled(120).held }, 'take');
     expect(params()['hueToDeg'] as number).toBeLessThan(156);
     expect(params()['hueFromDeg']).toBe(narrow['hueFromDeg']);
-    expect(() => act.applyKeyFit(a.id, at(300), 'take')).toThrow(/holds nothing of what you touched/);
+    expect(() => act.applyKeyFit(a.id, sampled(300), 'take')).toThrow(/holds nothing of what you touched/);
     undo();
     expect(params()['hueToDeg'] as number).toBeGreaterThan(155);
+    // A still is lit as it is lit.
+    expect(opTerms(correction(a.id)!.terms)[0]!.light).toBeUndefined();
+  });
+
+  it('a key on a moving shot keeps the light that it was made in; none where that was declined', () => {
+    const a = act.addCorrection('shot:a');
+    const shot = useDoc.getState().records['shot:a'] as ShotRecord;
+    useDoc.getState().change('A longer shot', (r) => ({ ...r, [shot.id]: { ...shot, range: [0, 5] } }));
+    useSession.getState().set({ shot: shot.id });
+    const light = () => opTerms(correction(a.id)!.terms)[0]!.light;
+    const lit = (v: number): Sampled => ({ ...sampled(120), light: Array.from({ length: LIGHT_CELLS }, () => v) });
+    act.applyKeyFit(a.id, lit(0.4), 'again');
+    expect(light()).toEqual(lit(0.4).light);
+    expect(act.readAs(opTerms(correction(a.id)!.terms)[0]!, 'add').light).toEqual(light());
+    expect(act.readAs(opTerms(correction(a.id)!.terms)[0]!, 'again').light).toBeUndefined();
+    act.applyKeyFit(a.id, lit(0.5), 'add');
+    expect(light()).toEqual(lit(0.4).light);
+    act.applyKeyFit(a.id, lit(0.6), 'again');
+    expect(light()).toEqual(lit(0.6).light);
+    editTerm(a.id, opTerms(correction(a.id)!.terms)[0]!.id, { light: [] });
+    act.applyKeyFit(a.id, lit(0.7), 'again');
+    expect(light()).toEqual([]);
   });
 });

@@ -7,7 +7,7 @@ import { newUse } from '../core/graph/plan.defaults';
 import type { CorrectionSpec, OpTerm, OpUse, Term } from '../core/graph/plan';
 import { opById } from '../core/graph/plan';
 import { ops } from '../core/ops/registry.gen';
-import { isLink, isMatte, linksOf, mapTerms, mapTermUses, mattesOf, opTerms, OWN } from '../core/graph/region';
+import { isLink, isMatte, isOp, linksOf, mapTerms, mapTermUses, mattesOf, opTerms, OWN } from '../core/graph/region';
 import { addKey, keysOf } from '../core/op/keys';
 import { isKeyframedList, resolve, tryResolve, withKey } from '../core/op/params';
 import type { StoredValue } from '../core/op/params';
@@ -314,12 +314,24 @@ export function chosenKey(c: CorrectionRecord | null): OpTerm | null {
 }
 /** What the ranges of a key are measured in; of any other part, as scopes do. */
 export const spaceOf = (key: OpTerm | null): KeySpace => (key?.use.params['space'] === 'oklch' ? 'oklch' : 'scope');
-/** How a part reads the picture; where there is none yet, the picture as it stands, as scopes measure it. */
-export const readAs = (key: OpTerm | null): ReadAs => ({
+/**
+ * How a part reads the picture; where there is none yet, the picture as it stands, as scopes measure it. A key that is
+ * set anew is made in the light of the frame that is looked at.
+ */
+export const readAs = (key: OpTerm | null, how?: Sampling): ReadAs => ({
   base: key?.reads === 'base',
   quietPct: key?.quietPct ?? 0,
   space: spaceOf(key),
+  ...(key?.light && how !== 'again' ? { light: key.light } : {}),
 });
+/** Whether the open shot moves. */
+const moves = (): boolean => {
+  const shot = doc().records[session().shot ?? ''];
+  return shot?.type === 'shot' && shot.range[1] > shot.range[0];
+};
+/** The light that a key on a moving shot is made in, unless that was declined by hand. */
+export const madeIn = (key: OpTerm | null, light: readonly number[]): Pick<OpTerm, 'light'> =>
+  moves() && key?.light?.length !== 0 ? { light } : {};
 const SAMPLED = { again: 'Set the key', add: 'Add to the key', take: 'Take away from the key' };
 /** What a sample makes of a key, there or not yet. Throws a RangeError where nothing tells colours apart. */
 export function keyAfter(
@@ -352,6 +364,13 @@ export function applyKeyFit(corr: string, sampled: Sampled, how: Sampling): void
     setParams(corr, key.use.id, params, SAMPLED[how]);
     session().set({ term: key.id });
   }
+  const { term } = session();
+  const lit = key && how !== 'again' ? {} : madeIn(key, sampled.light);
+  if (term && lit.light)
+    editCorrection(corr, SAMPLED[how], (x) => ({
+      ...x,
+      terms: mapTerms(x.terms, (t) => (t.id === term && isOp(t) ? { ...t, ...lit } : t)),
+    }));
   const use = key?.use.id ?? session().term;
   // What was left out is not shown as sampled.
   if (use && how !== 'take')

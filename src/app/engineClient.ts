@@ -50,6 +50,7 @@ const LANE: Record<Exclude<RequestName, 'open' | 'table' | 'has'>, Lane> = {
   health: 'slow',
   strokeFit: 'final',
   keyIn: 'final',
+  keyLight: 'final',
   skinPress: 'final',
   figures: 'figures',
   recolour: 'final',

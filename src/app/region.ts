@@ -81,6 +81,7 @@ type TermChange = {
   reads?: 'base' | null;
   quietPct?: number;
   quietFrames?: number;
+  light?: readonly number[];
   track?: Track | null;
   strokes?: OpTerm['strokes'];
 };

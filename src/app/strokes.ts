@@ -7,7 +7,7 @@ import { carriedTo } from '../core/graph/strokes';
 import type { StoredValue } from '../core/op/params';
 import type { CorrectionRecord } from '../document/records';
 import { fitFor, mediaOf } from '../document/records';
-import { shotState, spaceOf } from './actions';
+import { madeIn, shotState, spaceOf } from './actions';
 import { correction, editCorrection } from './edit';
 import { engine } from './engine';
 import { guard, sayError } from './notices';
@@ -54,14 +54,20 @@ async function fitted(
   term: string,
   strokes: Strokes,
   op: PaintedOp,
-): Promise<Record<string, StoredValue> | null> {
+): Promise<{ params: Record<string, StoredValue>; light: readonly number[] } | null> {
   const at = open();
   if (!at) return null;
   const r = await guard('The key was not set by the strokes', () =>
     engine().request('strokeFit', { ...at, correction: corr, term, strokes, space: spaceOf(termOf(corr, term)) }),
   );
-  return r && (op === 'key' ? { ...r.fit } : { ...r.near });
+  return r && { params: op === 'key' ? { ...r.fit } : { ...r.near }, light: r.light };
 }
+type Fitted = NonNullable<Awaited<ReturnType<typeof fitted>>>;
+/** A key as strokes set it; one that is new on a moving shot is made in the light of the frame painted on. */
+const setBy = (t: OpTerm, { params, light }: Fitted): Partial<OpTerm> => ({
+  use: { ...t.use, params: { ...t.use.params, ...params } },
+  ...(t.light === undefined ? madeIn(t, light) : {}),
+});
 /** One stroke more: on a frame that was not painted on yet, what counted there until now stays. */
 function withOne(corr: string, t: OpTerm, strokes: Strokes, stroke: Strokes[number]): Strokes {
   const { records } = useDoc.getState();
@@ -109,14 +115,14 @@ function setStrokes(corr: string, term: string, label: string, f: (s: Strokes) =
     const now = termOf(corr, term);
     if (!now) return;
     const strokes = f(now.strokes ?? []);
-    const params = strokes.some((s) => s.keep) ? await fitted(corr, term, strokes, now.use.op as PaintedOp) : {};
+    const found = strokes.some((s) => s.keep) ? await fitted(corr, term, strokes, now.use.op as PaintedOp) : null;
+    if (!found && strokes.some((s) => s.keep)) return;
     // What else was changed meanwhile stays; a part that is read in another way by now has no use for these values.
-    if (params)
-      write(corr, term, label, (x) => ({
-        ...x,
-        strokes: f(x.strokes ?? []),
-        ...(x.use.op === now.use.op ? { use: { ...x.use, params: { ...x.use.params, ...params } } } : {}),
-      }));
+    write(corr, term, label, (x) => ({
+      ...x,
+      strokes: f(x.strokes ?? []),
+      ...(found && x.use.op === now.use.op ? setBy(x, found) : {}),
+    }));
   });
   return last;
 }
@@ -142,9 +148,14 @@ export const turnStroke = (corr: string, term: string, i: number): Promise<void>
 export async function readStrokesAs(corr: string, term: string, op: PaintedOp): Promise<void> {
   const t = termOf(corr, term);
   if (!t?.strokes || t.use.op === op) return;
-  const params = grows(op)
-    ? { brushPx: Math.round(10 * (open()?.brushPx ?? 8)) / 10 }
+  const found = grows(op)
+    ? { params: { brushPx: Math.round(10 * (open()?.brushPx ?? 8)) / 10 } }
     : await fitted(corr, term, t.strokes, op);
-  if (params && termOf(corr, term) === t)
-    write(corr, term, 'Read the strokes in another way', (x) => ({ ...x, use: newUse(x.use.id, op, params) }));
+  if (!found || termOf(corr, term) !== t) return;
+  write(corr, term, 'Read the strokes in another way', ({ light, ...x }) => {
+    const next = { ...x, use: newUse(x.use.id, op, found.params) };
+    // What grows does so on each frame by its own colours there.
+    if (!('light' in found)) return next;
+    return light === undefined ? { ...next, ...madeIn(next, found.light) } : { ...next, light };
+  });
 }

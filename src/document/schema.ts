@@ -8,6 +8,7 @@ import { ops } from '../core/ops/registry.gen';
 import type { AnyOp } from '../core/op/contract';
 import { OWN } from '../core/graph/region';
 import { encodingIds, primaries } from '../core/color/encodings';
+import { LIGHT_CELLS } from '../core/matte/keyLight';
 import { matrixTitles } from '../core/color/yuv';
 import { schemaOf } from '../core/op/params';
 import { MAX_CUBE_SIDE } from '../core/formats/cube';
@@ -172,10 +173,12 @@ function terms(depth: number): object {
       reads: { const: 'base' },
       quietPct: { type: 'number', minimum: 0, maximum: 100 },
       quietFrames: { type: 'integer', minimum: 1, maximum: 3 },
+      // None: as each frame is lit, by choice.
+      light: { type: 'array', items: num, maxItems: LIGHT_CELLS, anyOf: [{ maxItems: 0 }, { minItems: LIGHT_CELLS }] },
       track,
       strokes: { type: 'array', maxItems: LIMITS.strokes, items: obj({ ...stroke, keep: { type: 'boolean' } }) },
     },
-    ['reads', 'quietPct', 'quietFrames', 'track', 'strokes'],
+    ['reads', 'quietPct', 'quietFrames', 'light', 'track', 'strokes'],
   );
   const link = obj({ ...head, of: id('corr'), outside: { type: 'boolean' }, on: { type: 'boolean' } });
   const matte = obj({

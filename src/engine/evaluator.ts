@@ -11,6 +11,8 @@ import { GROUPS, SCOPE_SIZE } from '../core/scopes/reduce';
 import type { Box } from '../core/skin/reading';
 import { yuvBlock } from '../core/color/yuv';
 import type { YuvMeaning, YuvPlanes } from '../core/color/yuv';
+import { lightGains, lightOf } from '../core/matte/keyLight';
+import type { LightGains } from '../core/matte/keyLight';
 import { overFrames } from '../core/matte/quietTime';
 import type { Rgb as Seen } from '../core/matte/quietTime';
 import type { Arena, Plane, Views } from './memory';
@@ -380,6 +382,32 @@ export class Evaluator {
     );
     return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
   }
+  /** What brings a picture to the light that a key was made in. */
+  lightHere(p: Planes, made: readonly number[]): LightGains {
+    const n = p.w * p.h;
+    return this.arena.look((v) =>
+      lightGains(made, lightOf({ r: v.f32(p.r, n), g: v.f32(p.g, n), b: v.f32(p.b, n) }, p.w, p.h)),
+    );
+  }
+  /** A copy of a picture in the light that a key was made in, for that key alone. */
+  async inLight(p: Planes, made: readonly number[]): Promise<Planes> {
+    const { gains } = this.lightHere(p, made);
+    if (gains.every((g) => g === 1)) return p;
+    const { w, h } = p;
+    const key = `light|${p.key}|${gains.join(' ')}`;
+    const n = w * h * 4;
+    const [r, g, b] = await this.stage(key, [n, n, n], (at) => {
+      this.quiet((w * h) / 100_000);
+      this.arena.look((v) => {
+        for (const [c, from] of [p.r, p.g, p.b].entries()) {
+          const [src, to, gain] = [v.f32(from, w * h), v.f32(at[c]!, w * h), gains[c]!];
+          for (let i = 0; i < to.length; i++) to[i] = gain * src[i]!;
+        }
+      });
+      return Promise.resolve();
+    });
+    return { r: r!, g: g!, b: b!, w, h, key: this.short(key) };
+  }
   /** The same after what the frames beside it show of the same places was taken in. */
   private async overTime(p: Planes, others: readonly Planes[]): Promise<Planes> {
     if (others.length === 0) return p;
@@ -461,7 +489,12 @@ export class Evaluator {
   private async leaf(t: RegionStep, step: Step, input: Planes, run: Run): Promise<Matte | null> {
     if (t.do === 'key') {
       let seen = t.base ? await run.base(step) : input;
-      if (t.quietFrames > 0) seen = await this.overTime(seen, await this.seenAround(step, t.base, t.quietFrames, run));
+      const lit = (p: Planes): Promise<Planes> | Planes => (t.light ? this.inLight(p, t.light) : p);
+      seen = await lit(seen);
+      if (t.quietFrames > 0) {
+        const others = await this.seenAround(step, t.base, t.quietFrames, run);
+        seen = await this.overTime(seen, await Promise.all(others.map(lit)));
+      }
       return this.part(t, t.quiet ? await this.quieter(seen, t.quiet) : seen, run.origin);
     }
     if (t.do === 'shape') return this.part(t, input, run.origin);

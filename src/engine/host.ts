@@ -101,6 +101,8 @@ export async function createHost(init: InitMessage, startHelper: (h: HelperInit)
         return { body: await s.separates(m.body.shot, m.body.correction, m.body.term) };
       case 'keyIn':
         return { body: await s.keyIn(m.body) };
+      case 'keyLight':
+        return { body: await s.keyLight(m.body) };
       case 'strokeFit':
         return { body: await s.strokeFit(m.body) };
       case 'health':

@@ -157,6 +157,9 @@ export class Session extends Held {
   keyIn(q: Requests['keyIn']['in']): Promise<Requests['keyIn']['out']> {
     return sample.keyIn(this, q);
   }
+  keyLight(q: Requests['keyLight']['in']): Promise<Requests['keyLight']['out']> {
+    return sample.keyLight(this, q);
+  }
   strokeFit(q: Requests['strokeFit']['in']): Promise<Requests['strokeFit']['out']> {
     return sample.strokeFit(this, q);
   }

@@ -17,6 +17,7 @@ import type { OpTerm } from '../core/graph/plan';
 import type { NearColours } from '../core/matte/near';
 import type { Beyond } from '../core/color/beyond';
 import type { Even } from '../core/skin/evenness';
+import type { LightGains } from '../core/matte/keyLight';
 import type { Limits, OutsideLimits } from '../core/skin/limits';
 import type { SideMeans } from '../core/skin/sides';
 import type { Flicker } from '../core/matte/still';
@@ -225,6 +226,8 @@ export interface ReadAs {
   base: boolean;
   quietPct: number;
   space: KeySpace;
+  /** In the light that the key was made in; left out or empty: as it is lit. */
+  light?: readonly number[] | undefined;
 }
 export interface Sampled {
   fit: KeyFit;
@@ -232,6 +235,8 @@ export interface Sampled {
   encoding: Encoding;
   /** Neutral guard that the noise of the picture asks for, in % of chroma. */
   neutralPct: number;
+  /** Light of the frame, before it is brought to any other (core/matte/keyLight.ts). */
+  light: readonly number[];
   /** Some of the same pixels in OKLab, one after the other. */
   lab: number[];
   dots: KeyDots;
@@ -338,8 +343,10 @@ export interface Requests {
       brushPx: number;
       space: KeySpace;
     };
-    out: { fit: KeyFit; near: NearColours };
+    out: { fit: KeyFit; near: NearColours; light: readonly number[] };
   };
+  /** The light of the frame as a key reads it, and what brings that to the light that the key was made in. */
+  keyLight: { in: { shot: ShotState; correction: string; term: string }; out: { light: number[] } & LightGains };
   /** What is wrong with a matte, or with a region before it is tidied; null where there is none. */
   health: { in: { shot: ShotState; correction: string; untidied: boolean }; out: HealthReply | null };
   /** Colours of what a correction is given inside its region, R'G'B' one after the other. */

@@ -137,3 +137,56 @@ test('the proof over every frame of a shot: said, led to its worst frame, known 
   await expect(all).toContainText('Something changed since then.');
   expect(seen).toEqual([]);
 });
+
+test('a key on a moving shot reads every frame in the light it was made in, unless that is declined; kept', async ({
+  page,
+}) => {
+  const seen = watch(page);
+  await open(page);
+  await go(page, 36);
+  const stage = page.getByRole('application');
+  await stage.focus();
+  await page.keyboard.press('n');
+  await page.getByRole('button', { name: 'Sample a key', exact: true }).click();
+  const b = (await stage.boundingBox())!;
+  const s = Math.min(b.width / 960, b.height / 540);
+  const at = (x: number, y: number): [number, number] => [
+    b.x + b.width / 2 + (x - 480) * s,
+    b.y + b.height / 2 + (y - 270) * s,
+  ];
+  await page.mouse.move(...at(386, 232));
+  await page.mouse.down();
+  await page.mouse.move(...at(410, 250), { steps: 4 });
+  await page.mouse.up();
+  const light = page.getByLabel('The light in which the key reads');
+  await expect(light).toHaveValue('one');
+  const told = page.locator('[role=status]').filter({ hasText: /^This frame is/ });
+  await expect(told).toHaveText('This frame is lit as that one was.');
+  const sentence = page.locator('[data-sentence]');
+  await expect(sentence).toHaveAttribute('data-sentence', /where, in one light, /);
+  // Here the lamps are brighter by a twentieth.
+  await go(page, 42);
+  await expect(told).toHaveText(
+    /^This frame is read with red \u00d7 0\.9\d\d, green \u00d7 0\.9\d\d, blue \u00d7 0\.9\d\d\.$/,
+  );
+  await light.selectOption('each');
+  await expect(told).toHaveCount(0);
+  await expect(sentence).toHaveAttribute('data-sentence', /where /);
+  // Set anew by another sample it stays as it was declined.
+  await page.getByRole('button', { name: 'Again', exact: true }).click();
+  await page.mouse.click(...at(386, 232));
+  await expect(light).toHaveValue('each');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(light).toHaveValue('one');
+  await light.focus();
+  await page.keyboard.press('End');
+  await expect(told).toHaveText('This frame is lit as that one was.');
+  await saved(page);
+  await page.reload();
+  await expect(light).toHaveValue('one', { timeout: 30_000 });
+  await expect(told).toHaveText('This frame is lit as that one was.');
+  await go(page, 36);
+  await expect(told).toHaveText(/^This frame is read with red \u00d7 1\.0/);
+  expect(seen).toEqual([]);
+});

@@ -24,6 +24,7 @@ import { useFrame, valuesOf } from '../values';
 import { Params } from './Adjustment';
 import { FollowBox } from './FollowBox';
 import { FreeformControls } from './FreeformControls';
+import { LightControls } from './LightControls';
 import { MatteControls } from './MatteControls';
 import { NearnessControls } from './NearnessControls';
 import { StrokeControls } from './StrokeControls';
@@ -35,7 +36,8 @@ const QUIET: NumSpec = {
   label: 'Quieter copy',
   doc: 'The key reads the picture with its noise taken out by this strength; the result never shows that copy.',
 };
-function Reads({ corr, term, moves }: { corr: CorrectionRecord; term: OpTerm; moves: boolean }) {
+function Reads({ corr, term, shot }: { corr: CorrectionRecord; term: OpTerm; shot: ShotRecord }) {
+  const moves = shot.range[1] > shot.range[0];
   return (
     <>
       <Line>
@@ -49,6 +51,7 @@ function Reads({ corr, term, moves }: { corr: CorrectionRecord; term: OpTerm; mo
           <option value="base">the picture before any correction</option>
         </Select>
       </Line>
+      {moves && !grows(term.use.op) && <LightControls shot={shot} corr={corr} term={term} />}
       <ParamSlider
         spec={QUIET}
         value={term.quietPct ?? 0}
@@ -146,7 +149,7 @@ function KeyControls({ corr, term, shot }: { corr: CorrectionRecord; term: OpTer
         onChange={(x) => setParams(corr.id, term.use.id, { leanPct: x })}
         {...gesture('Change the key')}
       />
-      <Reads corr={corr} term={term} moves={shot.range[1] > shot.range[0]} />
+      <Reads corr={corr} term={term} shot={shot} />
     </>
   );
 }
@@ -244,7 +247,7 @@ export function PartControls({
     <>
       <StrokeControls corr={corr} term={t} shot={shot} />
       <NearnessControls corr={corr} term={t} />
-      <Reads corr={corr} term={t} moves={shot.range[1] > shot.range[0]} />
+      <Reads corr={corr} term={t} shot={shot} />
     </>
   ) : grows(t.use.op) ? (
     <>
@@ -255,7 +258,7 @@ export function PartControls({
         stored={t.use.params}
         put={(p) => setParams(corr.id, t.use.id, p)}
       />
-      <Reads corr={corr} term={t} moves={shot.range[1] > shot.range[0]} />
+      <Reads corr={corr} term={t} shot={shot} />
       {media.frames > 1 && corr.owner === shot.id && <FollowBox shot={shot} corr={corr} term={t} />}
     </>
   ) : (

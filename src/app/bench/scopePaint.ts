@@ -228,7 +228,7 @@ export async function keyFromScope(shot: ShotRecord, what: ScopeSelect, skinLine
     engine().request('fitKey', {
       shot: shotState(doc.records, shot),
       correction: corr?.id ?? null,
-      ...readAs(chosenKey(corr)),
+      ...readAs(chosenKey(corr), 'again'),
       area: { select: what, skinLineDeg },
     }),
   );

@@ -82,6 +82,7 @@ function tellRegion(terms: readonly Term[], nameOf: (id: string) => string, fram
       const parts = wordsOf(t.use, frame);
       const seen = [
         ...(t.reads === 'base' ? ['before any correction'] : []),
+        ...(t.light?.length ? ['in one light'] : []),
         ...(t.quietPct ? ['with less noise'] : []),
       ];
       const where = ['where', ...seen].join(', ') + (seen.length > 0 ? ',' : '');

@@ -22,20 +22,20 @@ const same = (a: Distributions, b: Distributions): boolean =>
 export function useDistributions(shot: ShotRecord, id: string, key: OpTerm | null = null): Distributions {
   const finals = useLive((s) => s.finals);
   const [d, setD] = useState(NONE);
-  const { base, quietPct, space } = readAs(key);
+  const { base, quietPct, space, light } = readAs(key);
   useEffect(
     () =>
       asking(
         (signal) =>
           engine().request(
             'distributions',
-            { shot: shotState(useDoc.getState().records, shot), correction: id, base, quietPct, space },
+            { shot: shotState(useDoc.getState().records, shot), correction: id, base, quietPct, space, light },
             signal,
           ),
         (r) => setD((old) => (same(old, r) ? old : r)),
         asideFailed('The distribution behind the controls was not renewed'),
       ),
-    [finals, shot, id, base, quietPct, space],
+    [finals, shot, id, base, quietPct, space, light],
   );
   return d;
 }

@@ -53,6 +53,11 @@ export interface OpTerm extends TermHead {
   /** Of a quieter copy: so many frames before and after it are looked at as well. */
   quietFrames?: number;
   /**
+   * Of a key: the light of the frame where it was made (core/matte/keyLight.ts: lightOf), in which it reads every
+   * frame; empty: by choice as each is lit; left out: as each is lit.
+   */
+  light?: readonly number[];
+  /**
    * How what lies under it moves: a shape moves with it (its own keyframes are an offset on top of that), and strokes
    * do.
    */
@@ -257,8 +262,8 @@ export function compile(
         if (whole) matteHalo = Infinity;
         return { ...step, name: step.name, kind: op.kind, frame: whole };
       });
-      // Where a block has moved from is looked for in the whole frame.
-      if (region.some((t) => t.do === 'key' && t.quietFrames > 0)) matteHalo = Infinity;
+      // Where a block has moved from is looked for in the whole frame, and the light is that of all of it.
+      if (region.some((t) => t.do === 'key' && (t.quietFrames > 0 || t.light))) matteHalo = Infinity;
       const tidy: TidyStep[] = [];
       let chainHalo = 0;
       for (const u of c.tidy) {

@@ -16,6 +16,8 @@ export type RegionStep =
       base: boolean;
       quiet: BlockStep | null;
       quietFrames: number;
+      /** The light in which the picture is read; null: as it is lit. */
+      light: readonly number[] | null;
       within: readonly BlockStep[];
     }
   | { do: 'shape'; step: BlockStep }
@@ -105,6 +107,7 @@ export function regionProgram(
           ? {
               ...{ do: 'key', step, base: t.reads === 'base', quiet: copy, within },
               quietFrames: copy ? (t.quietFrames ?? 0) : 0,
+              light: t.light?.length ? t.light : null,
             }
           : { do: 'shape', step },
       );

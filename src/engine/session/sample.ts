@@ -4,6 +4,7 @@ import { encodingAt, opById, quietStep } from '../../core/graph/plan';
 import { strokesAt } from '../../core/graph/strokes';
 import { opTerms } from '../../core/graph/region';
 import { labOf, labsOf, lightBlock } from '../../core/matte/light';
+import { AS_LIT, lightGains, lightOf } from '../../core/matte/keyLight';
 import { separation } from '../../core/matte/separate';
 import type { Encoding } from '../../core/color/encodings';
 import { chromaNoisePct, guardFor, guardIn } from '../../core/matte/noise';
@@ -46,14 +47,14 @@ export async function distributions(
   h: Held,
   shot: ShotState,
   correction: string,
-  { base = false, quietPct = 0, space = 'scope' }: SeenAs & { space?: KeySpace } = {},
+  { base = false, space = 'scope', ...as }: SeenAs & { space?: KeySpace } = {},
 ): Promise<Distributions> {
   h.ev.begin();
   const at = (ref: FrameRef) => h.level(ref, LEVEL_PIXELS);
   const { planes, scale } = await at(shot);
   const res = await h.over(shot, async (ref) => (await at(ref)).planes, scale, correction);
   const plain = base ? await h.baseFor(shot, correction, planes) : h.inputOf(res, correction);
-  const input = await quieter(h, plain, quietPct, scale);
+  const input = await asKey(h, plain, as, scale);
   h.slow(input.w * input.h);
   const cells = new Uint32Array(PLANE_CELLS * PLANE_CELLS);
   const luma = new Uint32Array(100);
@@ -97,6 +98,8 @@ export interface SeenAs {
   base?: boolean;
   /** Strength of noise reduction in %. */
   quietPct?: number;
+  /** In that light; left out or empty: as it is lit. */
+  light?: readonly number[] | undefined;
 }
 export interface SampleOptions extends SeenAs {
   /** Exactly what was touched. */
@@ -108,12 +111,13 @@ export async function fitKey(
   shot: ShotState,
   correction: string | null,
   area: SampleArea,
-  { base = false, quietPct = 0, narrow = false, space = 'scope' }: SampleOptions = {},
+  { base = false, narrow = false, space = 'scope', ...as }: SampleOptions = {},
 ): Promise<Sampled> {
   const res = await h.run(shot, correction ?? undefined);
   const seen = correction === null || base ? await h.baseFor(shot, correction, res.source) : h.inputOf(res, correction);
-  const p = await quieter(h, seen, quietPct);
+  const p = await asKey(h, seen, as);
   h.slow(p.w * p.h);
+  const light = lightOfPlanes(h, seen);
   return h.ev.arena.look((v) => {
     const samples = samplesOf(rgbOf(v, p), p, area);
     const n = samples.length / 3;
@@ -140,6 +144,7 @@ export async function fitKey(
       lab,
       dots,
       held,
+      light,
     };
   });
 }
@@ -154,17 +159,33 @@ export async function heldInside(h: Held, shot: ShotState, correction: string): 
 /** Colours of the picture as decoded and converted, where somebody painted. */
 export async function samplesUnder(h: Held, shot: ShotState, area: SampleArea, quietPct = 0): Promise<number[]> {
   h.ev.begin();
-  const p = await quieter(h, await h.base(shot, await h.full(shot)), quietPct);
+  const p = await asKey(h, await h.base(shot, await h.full(shot)), { quietPct });
   return h.ev.arena.look((v) => samplesOf(rgbOf(v, p), p, area));
 }
 
-const quieter = (h: Held, p: Planes, pct: number, scale = 1): Promise<Planes> | Planes =>
-  pct > 0 ? h.ev.quieter(p, quietStep(pct, scale)) : p;
-/** The picture as a key of a correction reads it. */
-async function seenBy(h: Held, shot: ShotState, c: CorrectionSpec, t: OpTerm): Promise<Planes> {
+async function asKey(h: Held, p: Planes, { light, quietPct = 0 }: Omit<SeenAs, 'base'>, scale = 1): Promise<Planes> {
+  const lit = light?.length ? await h.ev.inLight(p, light) : p;
+  return quietPct > 0 ? h.ev.quieter(lit, quietStep(quietPct, scale)) : lit;
+}
+const lightOfPlanes = (h: Held, p: Planes): number[] => h.ev.arena.look((v) => lightOf(rgbOf(v, p), p.w, p.h));
+/** The picture that a key of a correction is given, as it is lit. */
+async function givenTo(h: Held, shot: ShotState, c: CorrectionSpec, t: OpTerm): Promise<Planes> {
   const res = await h.run(shot, c.id);
-  const p = t.reads === 'base' ? await h.baseFor(shot, c.id, res.source) : h.inputOf(res, c.id);
-  return quieter(h, p, t.quietPct ?? 0);
+  return t.reads === 'base' ? h.baseFor(shot, c.id, res.source) : h.inputOf(res, c.id);
+}
+/** The picture as a key of a correction reads it. */
+const seenBy = async (h: Held, shot: ShotState, c: CorrectionSpec, t: OpTerm): Promise<Planes> =>
+  asKey(h, await givenTo(h, shot, c, t), t);
+export async function keyLight(
+  h: Held,
+  { shot, correction, term }: Requests['keyLight']['in'],
+): Promise<Requests['keyLight']['out']> {
+  const c = shot.corrections.find((x) => x.id === correction);
+  const t = c && opTerms(c.terms).find((x) => x.id === term);
+  if (!c || !t) throw new RangeError('There is no such part in this shot');
+  const p = await givenTo(h, shot, c, t);
+  const light = lightOfPlanes(h, p);
+  return { light, ...(t.light?.length ? lightGains(t.light, light) : AS_LIT) };
 }
 /** So many colours of each kind tell enough. */
 const TOLD_COLOURS = 1500;
@@ -201,6 +222,7 @@ export async function strokeFit(h: Held, q: Requests['strokeFit']['in']): Promis
   return {
     fit: fitStrokes(keep, leave, { space: q.space, encoding: e }),
     near: nearOf(labsOf(e, keep), labsOf(e, leave)),
+    light: lightOfPlanes(h, await givenTo(h, q.shot, c, t)),
   };
 }
 export async function keyIn(h: Held, q: Requests['keyIn']['in']): Promise<Requests['keyIn']['out']> {

@@ -28,7 +28,7 @@ const sample = (shot: ShotRecord, corr: CorrectionRecord | null, points: readonl
   engine().request('fitKey', {
     shot: shotState(useDoc.getState().records, shot),
     correction: corr?.id ?? null,
-    ...readAs(chosenKey(corr)),
+    ...readAs(chosenKey(corr), useSession.getState().sampling),
     area: { points: spread(points, 3 / scale), radiusPx: Math.max(2, 4 / scale) },
   });
 
