@@ -30,15 +30,4 @@ export const params = {
     label: 'Still up to',
     doc: 'A frame whose picture differs by this much beyond noise has no say there: something moved.',
   }),
-  emptyPct: num({
-    default: 100,
-    min: 0,
-    max: 100,
-    step: 1,
-    unit: 'pct',
-    label: 'Empty frames count',
-    doc:
-      'Where the matte comes and goes its empty frames stay empty; how far they draw those between them towards ' +
-      'nothing.',
-  }),
 };

@@ -19,7 +19,7 @@ interface Frame {
 }
 const plane = (f: (x: number, y: number) => number): Float32Array =>
   Float32Array.from({ length: w * h }, (_, i) => f(i % w, Math.floor(i / w)));
-const p = { reachFrames: 2, strengthPct: 100, stillPct: 5, emptyPct: 100 };
+const p = { reachFrames: 2, strengthPct: 100, stillPct: 5 };
 
 /** The frame asked for first, then the others in the order of their offsets. */
 function run(frames: Frame[], params = p): Float32Array {
@@ -35,9 +35,9 @@ function run(frames: Frame[], params = p): Float32Array {
     });
   return dst;
 }
-async function twin(frames: Frame[], params = p): Promise<Float32Array> {
+async function twin(frames: Frame[]): Promise<Float32Array> {
   const { wasm, memory, f32 } = await bothKernels();
-  const block = op.prepare(params, plainContext);
+  const block = op.prepare(p, plainContext);
   const [table, first, bytes] = [2 ** 17, 2 ** 19, 4 * w * h];
   const given = [...frames.map((f) => f.matte), null, null, ...frames.flatMap((f) => f.picture)];
   const at = given.map((_, i) => first + i * bytes);
@@ -107,25 +107,6 @@ describe('a steady matte', () => {
     });
     const alike = frames.map((f) => ({ ...f, matte: frames[0]!.matte }));
     expect(Buffer.compare(Buffer.from(run(alike).buffer), Buffer.from(frames[0]!.matte.buffer))).toBe(0);
-  });
-
-  it('where it comes and goes its empty frames draw it down: it flickers by a quarter, not by half', async () => {
-    const still = [1, 2, 3, 4, 5].map((s) => ({ ...frameOf(s, { noise: 0 }), matte: plane(() => 1) }));
-    // Present, one before, one after, two before, two after: empty on every other one.
-    const gone = still.map((f, i) => (i === 1 || i === 2 ? { ...f, matte: plane(() => 0) } : f));
-    const of = (m: Float32Array): number => m[30 * w + 60]!;
-    expect(of(run(gone, { ...p, emptyPct: 0 }))).toBeCloseTo(3 / 5, 6);
-    expect(of(run(gone))).toBeCloseTo((3 / 5) ** 2, 6);
-    expect(of(run(gone, { ...p, emptyPct: 50 }))).toBeCloseTo((3 / 5) * (4 / 5), 6);
-    expect(of(await twin(gone))).toBeCloseTo((3 / 5) ** 2, 6);
-    expect(of(await twin(gone, { ...p, emptyPct: 0 }))).toBeCloseTo(3 / 5, 6);
-    // What is only thin is not empty, and a matte that is whole stays whole.
-    const thin = gone.map((f, i) => (i === 1 || i === 2 ? { ...f, matte: plane(() => 0.001) } : f));
-    expect(of(run(thin))).toBeCloseTo(0.6004, 6);
-    expect(of(run(still))).toBe(1);
-    // Made before there was a choice.
-    const old = op.migrations.find((m) => m.from === 1)!.up({ reachFrames: 2 });
-    expect(old).toEqual({ reachFrames: 2, emptyPct: 0 });
   });
 
   it('goes no further than its strength, and gives a frame of NaN no say', () => {
