@@ -109,11 +109,9 @@ test('from the Bench to the Hand-off in few tab stops, and lists are one stop ea
   await page.keyboard.press('Enter');
   await page.keyboard.press('n');
   await page.keyboard.press('n');
-  const cards = await page.getByRole('group', { name: /: Enter chooses it/ }).count();
-  expect(cards).toBe(3);
-  const focusable = await page
-    .getByRole('group', { name: /: Enter chooses it/ })
-    .evaluateAll((l) => l.filter((e) => (e as HTMLElement).tabIndex === 0).length);
+  const cards = page.getByRole('group', { name: /: Enter chooses it/ });
+  await expect(cards).toHaveCount(3);
+  const focusable = await cards.evaluateAll((l) => l.filter((e) => (e as HTMLElement).tabIndex === 0).length);
   expect(focusable).toBe(1);
 });
 
