@@ -56,8 +56,8 @@ export function LightControls({ shot, corr, term }: { shot: ShotRecord; corr: Co
           onChange={(e) => void set(e.target.value)}
         >
           <option value="each">as each frame is lit</option>
-          <option value="one">as where the key was made</option>
-          {term.light?.length ? <option value="here">as on this frame</option> : null}
+          {term.light?.length ? <option value="one">all in one light</option> : null}
+          <option value="here">all as on this frame</option>
         </Select>
       </Line>
       {gains && <Dim role="status">{said(gains)}</Dim>}
