@@ -179,15 +179,17 @@ function columns(
 export function frame_steady_steady(k: usize, t: usize, scratch: usize, w: i32, h: i32, y0: i32, y1: i32): void {
   const frames = load<i32>(t);
   const strength = load<f32>(k),
-    still = load<f32>(k + 4);
+    still = load<f32>(k + 4),
+    rare = load<f32>(k + 8);
   const limit: f32 = 3 * still * still;
   const own = plane(t, 0),
     dst = plane(t, frames),
     gains = plane(t, frames + 1);
-  // Four lines of a group with its sides, then the sums of mattes and of weights.
+  // Four lines of a group with its sides, then the sums of mattes, of weights, and of those of empty frames.
   const pitch = <usize>((GROUP + 2 * R) << 2);
   const said = scratch + 4 * pitch,
-    total = said + ((<usize>GROUP) << 2);
+    total = said + ((<usize>GROUP) << 2),
+    nothing = total + ((<usize>GROUP) << 2);
   for (let y = y0; y < y1; y++)
     for (let from = 0; from < w; from += GROUP) {
       const at = (<usize>(y * w + from)) << 2;
@@ -203,6 +205,7 @@ export function frame_steady_steady(k: usize, t: usize, scratch: usize, w: i32, 
         const o = (<usize>x) << 2;
         store<f32>(said + o, load<f32>(own + at + o));
         store<f32>(total + o, 1);
+        store<f32>(nothing + o, 0);
       }
       for (let f = 1; f < frames; f++) {
         const other = plane(t, f);
@@ -220,14 +223,21 @@ export function frame_steady_steady(k: usize, t: usize, scratch: usize, w: i32, 
           if (!(u < 1)) continue;
           const one: f32 = 1 - max<f32>(0, u);
           const weight: f32 = one * one;
-          store<f32>(said + o, load<f32>(said + o) + weight * load<f32>(other + at + o));
+          const there = load<f32>(other + at + o);
+          store<f32>(said + o, load<f32>(said + o) + weight * there);
           store<f32>(total + o, load<f32>(total + o) + weight);
+          if (!(there > 0)) store<f32>(nothing + o, load<f32>(nothing + o) + weight);
         }
       }
       for (let x = 0; x < n; x++) {
         const o = (<usize>x) << 2;
         const m = load<f32>(own + at + o);
-        if (m > 0) store<f32>(dst + at + o, m + strength * (load<f32>(said + o) / load<f32>(total + o) - m));
+        if (!(m > 0)) continue;
+        const all = load<f32>(total + o);
+        const half: f32 = min<f32>(1, 2 * (1 - load<f32>(nothing + o) / all));
+        const fade: f32 = half * half * (half * half);
+        const mean: f32 = (load<f32>(said + o) / all) * (1 - rare * (1 - fade));
+        store<f32>(dst + at + o, m + strength * (mean - m));
       }
     }
 }

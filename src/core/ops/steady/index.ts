@@ -32,7 +32,7 @@ const gainOf = (work: Float32Array, f: number): [number, number, number] =>
 
 function steady(k: Float32Array, run: FrameRun): void {
   const { src, dst, work, w, h, y0, y1 } = run;
-  const [strength, still] = [k[0]!, k[1]!];
+  const [strength, still, rare] = [k[0]!, k[1]!, k[2]!];
   const own = src[0]!;
   const pictures = src.map((_, f) => pictureOf(run, f));
   const gains = src.map((_, f) => (f > 0 ? gainOf(work[0]!, f) : ([1, 1, 1] as [number, number, number])));
@@ -43,7 +43,7 @@ function steady(k: Float32Array, run: FrameRun): void {
       dst[0]![i] = m;
       // What is nothing stays nothing: a steady matte never reaches further than that of its own frame.
       if (!(m > 0) || src.every((s) => s[i]! === m)) continue;
-      let [sum, total] = [m, 1];
+      let [sum, total, nothing] = [m, 1, 0];
       for (let f = 1; f < src.length; f++) {
         const beyond = differenceAt(pictures[0]!, pictures[f]!, gains[f]!, x, y, w, h) - work[0]![4 * f - 1]!;
         const u = beyond / (still * still);
@@ -51,8 +51,13 @@ function steady(k: Float32Array, run: FrameRun): void {
         const weight = (1 - Math.max(0, u)) ** 2;
         sum += weight * src[f]![i]!;
         total += weight;
+        if (!(src[f]![i]! > 0)) nothing += weight;
       }
-      dst[0]![i] = m + strength * (sum / total - m);
+      // Empty frames cannot come up to the mean: it comes down to them where they are more, or what comes and goes
+      // would flicker on. There the mean is under a half, so that where the matte is half stays.
+      const fade = Math.min(1, 2 * (1 - nothing / total)) ** 4;
+      const mean = (sum / total) * (1 - rare * (1 - fade));
+      dst[0]![i] = m + strength * (mean - m);
     }
 }
 
@@ -62,15 +67,15 @@ export default defineTidyFrameOp<typeof params>({
   doc:
     'Averages the matte over the frames around this one, only where the picture itself stands still, so that nothing ' +
     'trails behind what moves. Light that flickers over the whole picture is no motion.',
-  version: 1,
+  version: 2,
   params,
   refs: ['biweight: J. W. Tukey, "Exploratory data analysis", 1977, chapter 14', 'brute force in steady.test.ts'],
   edge:
     'Reach 0 and strength 0 change nothing. What is 0 on a frame stays 0 there. Beyond the ends of a shot the frame ' +
     'itself stands in; a still has no other frames and keeps its matte. NaN in a picture gives its frame no say.',
-  migrations: [],
-  /** Block: strength, the limit of what is still. */
-  prepare: ({ strengthPct, stillPct }) => Float32Array.of(strengthPct / 100, stillPct / 100),
+  migrations: [{ from: 1, up: (s) => ({ ...s, rarePct: 0 }) }],
+  /** Block: strength, the limit of what is still, how far what is rare fades. */
+  prepare: ({ strengthPct, stillPct, rarePct }) => Float32Array.of(strengthPct / 100, stillPct / 100, rarePct / 100),
   // The light of the whole picture counts.
   haloPx: () => 'all',
   workPlanes: 1,

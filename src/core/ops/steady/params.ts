@@ -30,4 +30,13 @@ export const params = {
     label: 'Still up to',
     doc: 'A frame whose picture differs by this much beyond noise has no say there: something moved.',
   }),
+  rarePct: num({
+    default: 100,
+    min: 0,
+    max: 100,
+    step: 1,
+    unit: 'pct',
+    label: 'Fade what is rare',
+    doc: 'How far what is in the matte on fewer than half of these frames fades. On half of them or more it stays.',
+  }),
 };

@@ -19,7 +19,7 @@ interface Frame {
 }
 const plane = (f: (x: number, y: number) => number): Float32Array =>
   Float32Array.from({ length: w * h }, (_, i) => f(i % w, Math.floor(i / w)));
-const p = { reachFrames: 2, strengthPct: 100, stillPct: 5 };
+const p = { reachFrames: 2, strengthPct: 100, stillPct: 5, rarePct: 100 };
 
 /** The frame asked for first, then the others in the order of their offsets. */
 function run(frames: Frame[], params = p): Float32Array {
@@ -35,9 +35,9 @@ function run(frames: Frame[], params = p): Float32Array {
     });
   return dst;
 }
-async function twin(frames: Frame[]): Promise<Float32Array> {
+async function twin(frames: Frame[], params = p): Promise<Float32Array> {
   const { wasm, memory, f32 } = await bothKernels();
-  const block = op.prepare(p, plainContext);
+  const block = op.prepare(params, plainContext);
   const [table, first, bytes] = [2 ** 17, 2 ** 19, 4 * w * h];
   const given = [...frames.map((f) => f.matte), null, null, ...frames.flatMap((f) => f.picture)];
   const at = given.map((_, i) => first + i * bytes);
@@ -107,6 +107,28 @@ describe('a steady matte', () => {
     });
     const alike = frames.map((f) => ({ ...f, matte: frames[0]!.matte }));
     expect(Buffer.compare(Buffer.from(run(alike).buffer), Buffer.from(frames[0]!.matte.buffer))).toBe(0);
+  });
+
+  it('what is there on fewer than half of the frames fades; on half or more it stays', async () => {
+    const still = [1, 2, 3, 4, 5].map((s) => ({ ...frameOf(s, { noise: 0 }), matte: plane(() => 1) }));
+    // Present, one before, one after, two before, two after.
+    const without = (...gone: number[]): Frame[] =>
+      still.map((f, i) => (gone.includes(i) ? { ...f, matte: plane(() => 0) } : f));
+    const of = (m: Float32Array): number => m[30 * w + 60]!;
+    const [most, few] = [without(1, 2), without(1, 2, 4)];
+    expect(of(run(most))).toBeCloseTo(3 / 5, 6);
+    expect(of(run(few))).toBeCloseTo((2 / 5) * (4 / 5) ** 4, 6);
+    expect(of(run(few, { ...p, rarePct: 0 }))).toBeCloseTo(2 / 5, 6);
+    expect(of(run(few, { ...p, rarePct: 50 }))).toBeCloseTo(0.2 * (1 + (4 / 5) ** 4), 6);
+    for (const q of [p, { ...p, rarePct: 0 }, { ...p, rarePct: 50 }])
+      for (const frames of [most, few]) expect(of(await twin(frames, q))).toBeCloseTo(of(run(frames, q)), 6);
+    // What is only thin is not empty, and a matte that is whole stays whole.
+    const thin = few.map((f, i) => ([1, 2, 4].includes(i) ? { ...f, matte: plane(() => 0.001) } : f));
+    expect(of(run(thin))).toBeCloseTo(0.4006, 6);
+    expect(of(run(still))).toBe(1);
+    // Made before there was a choice.
+    const old = op.migrations.find((m) => m.from === 1)!.up({ reachFrames: 2 });
+    expect(old).toEqual({ reachFrames: 2, rarePct: 0 });
   });
 
   it('goes no further than its strength, and gives a frame of NaN no say', () => {
