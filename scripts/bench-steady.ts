@@ -21,7 +21,7 @@ import { painted } from '../src/cli/region';
 import { soloSession } from '../src/engine/node';
 import { nodeCodecs } from '../src/media/node';
 import type { DecodedPicture } from '../src/media/picture';
-import type { FrameRef, ShotState } from '../src/protocol/messages';
+import type { ShotState } from '../src/protocol/messages';
 import { wasmBytes } from '../testkit/bench';
 
 const [W, H, FRAMES] = [960, 540, 72];
@@ -33,8 +33,8 @@ interface Case {
   at: number;
   keep: [number, number][];
   ellipse: { cxPx: number; cyPx: number; rxPx: number; ryPx: number };
-  /** What the strokes of a spread follow: the thing walks away from where they were painted. */
-  follows?: [number, number][];
+  /** Away from where its strokes were painted: a spread's go with it. */
+  walks: boolean;
   bar: boolean;
 }
 const cases: Case[] = [
@@ -47,6 +47,7 @@ const cases: Case[] = [
       [410, 250],
     ],
     ellipse: { cxPx: 400, cyPx: 225, rxPx: 150, ryPx: 170 },
+    walks: false,
     bar: true,
   },
   // Nearly all of it moves: nothing may trail behind.
@@ -59,12 +60,7 @@ const cases: Case[] = [
       [350, 460],
     ],
     ellipse: { cxPx: 480, cyPx: 380, rxPx: 540, ryPx: 200 },
-    follows: [
-      [280, 325],
-      [375, 325],
-      [375, 475],
-      [280, 475],
-    ],
+    walks: true,
     bar: false,
   },
 ];
@@ -84,14 +80,14 @@ function twice(t: Float32Array): Float32Array {
     return row(y) + (v - y) * (row(y + 1) - row(y));
   });
 }
-/** From the frame where it was painted, forwards and backwards, until it is lost. */
-async function followed(outline: [number, number][], at: number, ref: (f: number) => FrameRef): Promise<Track> {
+/** Strokes moved to where they find the same thing again, forwards and backwards from where they were painted. */
+async function heldOver(shot: (f: number) => ShotState, at: number, correction: string, term: string): Promise<Track> {
   const path: Track['path'][number][] = [];
   for (const step of [1, -1]) {
-    const run = `${step}`;
-    await session.follow({ run, at: ref(at), begin: { outline, kind: 'position' } });
+    const q = { run: `${step}`, correction, term };
+    await session.holdRegion({ ...q, shot: shot(at), begin: true });
     for (let frame = at + step; frame >= 0 && frame < FRAMES; frame += step) {
-      const { h, quality, lost } = (await session.follow({ run, at: ref(frame) }))!;
+      const { h, quality, lost } = await session.holdRegion({ ...q, shot: shot(frame), begin: false });
       path.push({ frame, h, quality, lost });
     }
   }
@@ -142,7 +138,6 @@ for (const c of cases.filter((x) => only.length === 0 || only.includes(x.clip)))
     }
     return mean(changes);
   };
-  const track = c.follows && (await followed(c.follows, c.at, (frame) => ({ media: c.clip, frame })));
   const own = await flickers((f) => twice(truthOf(f)));
   console.log(`| ${c.clip} | the truth | ${(100 * own).toFixed(2)} | | | | | | |`);
   for (const kind of ['range', 'nearness', 'spread'] as const) {
@@ -156,7 +151,10 @@ for (const c of cases.filter((x) => only.length === 0 || only.includes(x.clip)))
     // As in the Bench: a key on a moving shot reads every frame in the light that it was made in.
     const q = { shot: shot(c.at, [made.correction]), correction: made.correction.id, term: made.key.id };
     const { light } = await session.keyLight(q);
-    const more = kind === 'spread' ? track && { track } : { light };
+    const more =
+      kind === 'spread'
+        ? c.walks && { track: await heldOver((f) => shot(f, [made.correction]), c.at, q.correction, q.term) }
+        : { light };
     const terms = made.correction.terms.map((t) => (t.id === q.term ? { ...t, ...more } : t));
     const run = async (steady: boolean): Promise<{ flicker: number; iou: number[] }> => {
       const spec: CorrectionSpec = {
