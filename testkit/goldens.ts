@@ -7,7 +7,7 @@ import { shotsOf } from '../src/document/records';
 import type { Records } from '../src/document/records';
 import { soloSession } from '../src/engine/node';
 import type { Plane } from '../src/engine/memory';
-import type { Planes } from '../src/engine/evaluator';
+import type { Planes } from '../src/engine/pictures';
 import { wasmBytes } from './bench';
 
 /** A picture of 173 by 97 with every hue, noise, and values beyond 0..1. */

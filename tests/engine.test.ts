@@ -6,7 +6,7 @@ import { newUse } from '../src/core/graph/plan.defaults';
 import { compile } from '../src/core/graph/plan';
 import type { CorrectionSpec } from '../src/core/graph/plan';
 import { opTerms } from '../src/core/graph/region';
-import { Stale } from '../src/engine/evaluator';
+import { Stale } from '../src/engine/stages';
 import { Arena } from '../src/engine/memory';
 import type { Plane } from '../src/engine/memory';
 import { soloSession } from '../src/engine/node';

@@ -7,7 +7,7 @@ import { evaluateColours } from '../src/core/graph/evaluate';
 import type { ShotState } from '../src/protocol/messages';
 import { soloSession } from '../src/engine/node';
 import type { Session } from '../src/engine/session';
-import type { Planes } from '../src/engine/evaluator';
+import type { Planes } from '../src/engine/pictures';
 import { goldenPlanes } from '../testkit/goldens';
 import { around } from '../testkit/keys';
 import { wasmBytes } from '../testkit/bench';

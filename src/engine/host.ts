@@ -1,7 +1,8 @@
 /** Answers typed requests with a session: shared memory and helpers where they can be had, plain memory otherwise. */
 import { CannotBring } from '../core/skin/bringToLine';
 import type { ErrorReply, InitMessage, ReplyMessage, RequestMessage, ScopeReply } from '../protocol/messages';
-import { Evaluator, Stale } from './evaluator';
+import { Evaluator } from './evaluator';
+import { Stale } from './stages';
 import { startTwins } from './twins';
 import { tsKernels, wasmKernels } from './kernels';
 import type { Kernels } from './kernels';

@@ -10,7 +10,8 @@ import { displayEncoding, opById } from '../core/graph/plan';
 import type { CorrectionSpec, OpUse, Step, Term } from '../core/graph/plan';
 import { hasRegion, isGroup, isLive, isMatte, isOp, mapTerms } from '../core/graph/region';
 import type { LutReply, ShotState } from '../protocol/messages';
-import type { Evaluator, Matte, Planes } from './evaluator';
+import type { Evaluator } from './evaluator';
+import type { Matte, Planes } from './pictures';
 import type { Views } from './memory';
 
 /** What depends on where a pixel lies and not on its colour alone. */

@@ -1,5 +1,5 @@
 /** What a page hears of a working engine: that it counts, and how long it means to be silent. */
-import { Stale } from './evaluator';
+import { Stale } from './stages';
 
 /**
  * Over three shared integers: [0] the newest request, [1] a count that goes on while it works, [2] the milliseconds of

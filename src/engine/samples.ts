@@ -6,7 +6,7 @@ import { gcd } from '../core/math/stats';
 import { selectCode, selectMask, selects } from '../core/scopes/select';
 import { clipBox } from '../core/skin/reading';
 import type { SampleArea } from '../protocol/messages';
-import type { Matte, Planes } from './evaluator';
+import type { Matte, Planes } from './pictures';
 import type { Views } from './memory';
 
 export type Seen = { r: Float32Array; g: Float32Array; b: Float32Array };

@@ -7,7 +7,8 @@ import { polygonMask } from '../core/math/polygon';
 import { clipBox } from '../core/skin/reading';
 import type { Box } from '../core/skin/reading';
 import type { Clipped, ScopeReply, ScopeRequest } from '../protocol/messages';
-import type { Evaluator, Matte, Planes, ScopeQuery } from './evaluator';
+import type { Evaluator } from './evaluator';
+import type { Matte, Planes, ScopeQuery } from './pictures';
 
 export interface ScopeSource {
   after: Planes;

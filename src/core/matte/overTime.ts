@@ -73,7 +73,7 @@ function breathing(list: readonly Moment[]): Warning[] {
     out.push({
       text:
         `The matte flickers throughout: ${pct(usual)} of full from frame to frame where the picture stands still. ` +
-        'The tidy step Steady holds it.',
+        'The tidy step Steady holds it; what a key takes from lamps that flicker, its Light.',
       frame: worst.frame,
     });
   }

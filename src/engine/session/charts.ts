@@ -19,7 +19,7 @@ import { rgbOf } from '../samples';
 import { hasRegion } from '../../core/graph/region';
 
 import type { ChartFound, ChartReading, HelperReply, HelperRequest, ShotState } from '../../protocol/messages';
-import type { Planes } from '../evaluator';
+import type { Planes } from '../pictures';
 import { chartReading, solveChart, solveNeutral, solvePoints } from '../helpers';
 
 import type { Held } from './held';

@@ -12,7 +12,8 @@ import { clampFrame, FrameCache } from '../../media/source';
 import type { FrameRef, ShotState } from '../../protocol/messages';
 import { OWN } from '../../core/graph/region';
 import type { OutsideMatte } from '../../core/graph/region';
-import type { Evaluator, OutsideAt, Planes, Result, RunOptions } from '../evaluator';
+import type { Evaluator, OutsideAt, Result, RunOptions } from '../evaluator';
+import type { Planes } from '../pictures';
 import { rgbOf } from '../samples';
 
 /** Bytes of decoded pictures and of tables that are kept; what is in use stays whatever it takes. */

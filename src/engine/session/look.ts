@@ -19,7 +19,8 @@ import type {
   ShotState,
   View,
 } from '../../protocol/messages';
-import type { Matte, Planes, Result, StepResult } from '../evaluator';
+import type { Result, StepResult } from '../evaluator';
+import type { Matte, Planes } from '../pictures';
 import { rgbOf } from '../samples';
 import { readScopes } from '../scopes';
 import { SHOWN_CELLS } from '../tasks/view';

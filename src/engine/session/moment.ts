@@ -4,7 +4,7 @@ import { health } from '../../core/matte/health';
 import { flickerOf } from '../../core/matte/still';
 import type { MatteFrame } from '../../core/matte/still';
 import type { Requests } from '../../protocol/messages';
-import type { Matte, Planes } from '../evaluator';
+import type { Matte, Planes } from '../pictures';
 import { matteOf, rgbOf } from '../samples';
 import { painted } from './health';
 import type { Held } from './held';

@@ -16,7 +16,7 @@ import type { Beyond } from '../../core/color/beyond';
 import { evenOf } from '../../core/skin/evenness';
 import type { RecolourReply, RecolourRequest, Requests, ShotState } from '../../protocol/messages';
 import { matteOf, rgbOf } from '../samples';
-import type { Planes } from '../evaluator';
+import type { Planes } from '../pictures';
 import type { Held } from './held';
 
 const recolour = recolourOp as unknown as PixelOp<typeof recolourParams>;

@@ -30,7 +30,7 @@ import type {
 } from '../../protocol/messages';
 import { heldColours, matteOf, rgbOf, samplesOf } from '../samples';
 
-import type { Planes } from '../evaluator';
+import type { Planes } from '../pictures';
 import type { Views } from '../memory';
 import type { Held } from './held';
 

@@ -8,7 +8,7 @@ export const params = {
     ui: [0, 4],
     step: 1,
     unit: 'none',
-    label: 'Steady',
+    label: 'Frames each way',
     doc: 'How many frames before and after have a say in the matte.',
   }),
   strengthPct: num({
