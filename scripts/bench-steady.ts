@@ -32,6 +32,8 @@ interface Case {
   truth: string;
   at: number;
   keep: [number, number][];
+  /** Of a spread, where one stroke finds half of the thing. */
+  more: [number, number][][];
   ellipse: { cxPx: number; cyPx: number; rxPx: number; ryPx: number };
   /** Away from where its strokes were painted: a spread's go with it. */
   walks: boolean;
@@ -46,6 +48,7 @@ const cases: Case[] = [
       [386, 232],
       [410, 250],
     ],
+    more: [],
     ellipse: { cxPx: 400, cyPx: 225, rxPx: 150, ryPx: 170 },
     walks: false,
     bar: true,
@@ -58,6 +61,16 @@ const cases: Case[] = [
     keep: [
       [300, 340],
       [350, 460],
+    ],
+    more: [
+      [
+        [430, 300],
+        [500, 420],
+      ],
+      [
+        [240, 290],
+        [170, 440],
+      ],
     ],
     ellipse: { cxPx: 480, cyPx: 380, rxPx: 540, ryPx: 200 },
     walks: true,
@@ -141,11 +154,13 @@ for (const c of cases.filter((x) => only.length === 0 || only.includes(x.clip)))
   const own = await flickers((f) => twice(truthOf(f)));
   console.log(`| ${c.clip} | the truth | ${(100 * own).toFixed(2)} | | | | | | |`);
   for (const kind of ['range', 'nearness', 'spread'] as const) {
+    const keep = [c.keep, ...(kind === 'spread' ? c.more : [])];
+    const apart = c.more.length > 0;
     const made = await painted(
       session,
       shot(c.at),
       pictures[c.at]!,
-      { keep: [c.keep], leave: [], inside: null, kind, space: 'scope', tidy: 'none', brush: 8, apart: false, quiet: 0 },
+      { keep, leave: [], inside: null, kind, space: 'scope', tidy: 'none', brush: 8, apart, quiet: 0 },
       [ellipse],
     );
     // As in the Bench: a key on a moving shot reads every frame in the light that it was made in.
