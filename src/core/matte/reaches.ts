@@ -50,9 +50,11 @@ const MIXED = { inside: 2, outside: 1.5 };
  * Who draws a shape round a thing means most of what is in it. What fills less than `enough` of it may have stopped too
  * early; what a longer reach finds is that thing where it fills from `least` to `most`, and so many times `more`: a
  * little more is what lies beside the thing in a `loose` shape. What fills less than that of the shape was not outlined
- * by it: hair, a hat or a collar in it are another thing. What was outlined is meant with all of its panels.
+ * by it: hair, a hat or a collar in it are another thing. What was outlined is meant with all of its panels. What a
+ * longer reach adds beyond an edge and in another colour, by more than `another`, is what lies beside the thing however
+ * much of the shape it fills: blue tiles about a yellow jacket.
  */
-const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5, loose: 0.5 };
+const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5, loose: 0.5, another: 0.15, held: 0.1 };
 /**
  * A loose shape holds what lies beside the thing as well, and holds it together. What strokes alone find is the thing
  * where no more than `beyond` of it was not found with the shape, and as much of its border is an edge, but for `edge`.
@@ -177,7 +179,10 @@ export function spreadToFit(
     const further = found(IN_SHAPE.further);
     // A shorter reach does not find more.
     if (count(further.mask) < needed) return asked;
-    const fits = ([, { mask }]: [number, Spread]): boolean => count(mask) >= needed && count(mask) <= FILLS.most * all;
+    const another = (mask: Uint8Array): boolean =>
+      !o.anyMore && twoThings(p, [asked[1].mask, mask], looksOf(p), 1, FILLS.held)[1]! > FILLS.another;
+    const fits = ([, { mask }]: [number, Spread]): boolean =>
+      count(mask) >= needed && count(mask) <= FILLS.most * all && !another(mask);
     const both: [number, Spread][] = [
       [IN_SHAPE.nearer, found(IN_SHAPE.nearer)],
       [IN_SHAPE.further, further],

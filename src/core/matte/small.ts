@@ -24,6 +24,8 @@ export interface GrowthFlags {
   asAsked?: boolean;
   /** A loose shape holds what is beside the thing as well, as before version 5 of it. */
   heldByShape?: boolean;
+  /** In a shape it takes what a longer reach finds, whatever that is, as before version 6 of it. */
+  anyMore?: boolean;
   /** Share of the picture that was found where it was pressed, 0..1; 0: not known. */
   share?: number;
 }
@@ -39,6 +41,7 @@ const FLAGS = [
   'unparted',
   'asAsked',
   'heldByShape',
+  'anyMore',
 ] as const satisfies (keyof GrowthFlags)[];
 type Flag = (typeof FLAGS)[number];
 const STROKES = LIGHT + LIGHT_BLOCK;

@@ -28,6 +28,8 @@ export interface SpreadOptions {
   smallest: number;
   /** Pieces of the same colour belong too where no way leads to them. */
   apart?: boolean;
+  /** In a shape more is meant, whatever a longer reach finds more of, as before version 6 of the operation. */
+  anyMore?: boolean;
   /** A loose shape holds what is beside the thing as well. */
   heldByShape?: boolean;
   /** The border stays where it was grown to, as before version 2 of the operation. */

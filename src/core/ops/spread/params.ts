@@ -44,12 +44,18 @@ export const params = {
   }),
   fits: choice({
     default: 'thing',
-    options: { thing: 'The thing', held: 'The thing, held by its shape', asked: 'As in older projects' },
+    options: {
+      thing: 'The thing',
+      filled: 'What fills its shape',
+      held: 'The thing, held by its shape',
+      asked: 'As in older projects',
+    },
     label: 'Reach fits',
     doc:
       'Several reaches are tried on a small copy and the one is taken with which it looks most like one whole thing; ' +
       'inside a shape, with which it fills half of that. What fills less is looked at without the shape as well, and ' +
-      'another thing beside it is left. Older projects keep the reach that they ask for.',
+      'another thing beside it is left; so is what a longer reach finds beyond an edge and in another colour. Older ' +
+      'projects keep the reach that they ask for, or what they filled their shapes with.',
     whenSet: true,
   }),
 };
