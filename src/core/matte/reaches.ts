@@ -54,7 +54,7 @@ const MIXED = { inside: 2, outside: 1.5 };
  * longer reach adds beyond an edge and in another colour, by more than `another`, is what lies beside the thing however
  * much of the shape it fills: blue tiles about a yellow jacket.
  */
-const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5, loose: 0.5, another: 0.15, held: 0.1 };
+const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5, loose: 0.5, another: 0.15 };
 /**
  * A loose shape holds what lies beside the thing as well, and holds it together. What strokes alone find is the thing
  * where no more than `beyond` of it was not found with the shape, and as much of its border is an edge, but for `edge`.
@@ -180,7 +180,7 @@ export function spreadToFit(
     // A shorter reach does not find more.
     if (count(further.mask) < needed) return asked;
     const another = (mask: Uint8Array): boolean =>
-      !o.anyMore && twoThings(p, [asked[1].mask, mask], looksOf(p), 1, FILLS.held)[1]! > FILLS.another;
+      !o.anyMore && twoThings(p, [asked[1].mask, mask], looksOf(p), 1)[1]! > FILLS.another;
     const fits = ([, { mask }]: [number, Spread]): boolean =>
       count(mask) >= needed && count(mask) <= FILLS.most * all && !another(mask);
     const both: [number, Spread][] = [

@@ -166,17 +166,10 @@ export function partings(
 /**
  * @param masks guesses at the same thing, 1 inside
  * @param least a guess of fewer pixels says nothing about others
- * @param held nor does one with a smaller share of the larger one than this
  * @returns of each, 0 (one thing, as far as the others tell) to 1.5: the edge, cubed (one that goes all along counts),
  *   times the difference in hue (radians, at most 1) and half of that in chroma (as a share, at most 1)
  */
-export function twoThings(
-  p: SmallPicture,
-  masks: readonly Uint8Array[],
-  colours: Colours,
-  least: number,
-  held = HELD.least,
-): number[] {
+export function twoThings(p: SmallPicture, masks: readonly Uint8Array[], colours: Colours, least: number): number[] {
   const shared = common(masks);
   const areas = masks.map((_, k) => shared[k]![k]!);
   const own = masks.map((): [number, number] | null => null);
@@ -184,7 +177,7 @@ export function twoThings(
     let most = 0;
     let reach: Reach | null = null;
     masks.forEach((B, j) => {
-      if (i === j || areas[j]! < Math.max(1, least, held * areas[i]!) || areas[j]! >= areas[i]!) return;
+      if (i === j || areas[j]! < Math.max(1, least, HELD.least * areas[i]!) || areas[j]! >= areas[i]!) return;
       const both = shared[i]![j]!;
       if (both < (1 - HELD.beyond) * areas[j]! || areas[i]! - both < MORE.all * areas[i]!) return;
       const { piece, count } = piecesOf(
