@@ -8,7 +8,7 @@ export const params = {
     ui: [0, 4],
     step: 1,
     unit: 'none',
-    label: 'Frames each way',
+    label: 'Frames around',
     doc: 'How many frames before and after have a say in the matte.',
   }),
   strengthPct: num({
