@@ -1,6 +1,8 @@
 /**
  * A schema in which what is said more than once is said once, under `$defs`: Ajv writes a function for each reference
- * and the whole code anew for each repetition (3.9 MB on the way to the first picture, before this).
+ * and the whole code anew for each repetition (3.9 MB on the way to the first picture, before this). A branch that is
+ * long stands there too, if only once: an engine reads a function in earnest when it is called first, and most projects
+ * have few of the operations.
  */
 type Json = Record<string, unknown>;
 const isObject = (x: unknown): x is Json => typeof x === 'object' && x !== null && !Array.isArray(x);
@@ -21,6 +23,8 @@ function mapChildren(s: Json, f: (child: Json, key: string) => Json): Json {
   }
   return out;
 }
+/** Characters of a branch that is worth a function of its own though it is said once. */
+const LONG = 300;
 
 /**
  * @param least how many characters a schema has as JSON before it is worth a function of its own
@@ -42,7 +46,8 @@ export function hoist(schema: object, least = 30): object {
     const text = JSON.stringify(s);
     // A condition stays where it is: Ajv looks into it.
     const again = key !== 'if' && !('$ref' in s) && text.length >= least && (times.get(text) ?? 0) > 1;
-    if (!again) return mapChildren(s, replace);
+    const branch = (key === 'then' || key === 'else') && text.length >= LONG;
+    if (!again && !branch) return mapChildren(s, replace);
     let name = names.get(text);
     if (!name) {
       name = `same${names.size}`;

@@ -1,5 +1,5 @@
 /** What the engine can be asked for, on one thread's behalf: the worker and the command line both drive this. */
-import { encodeCodes } from '../media/encode';
+import { encodePng } from '../media/pngWrite';
 import type { Codes, Halves } from '../media/picture';
 import type { ChartPlace } from '../core/match/chart';
 
@@ -143,10 +143,10 @@ export class Session extends Held {
   }
   /** The same as PNG bytes, where the thread has nothing better to do than to write them. */
   async exportPicture(shot: ShotState, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
-    return encodeCodes(await this.pictureCodes(shot, bits));
+    return encodePng(await this.pictureCodes(shot, bits));
   }
   async exportMatte(shot: ShotState, correction: string, bits: 8 | 16): Promise<Uint8Array<ArrayBuffer>> {
-    return encodeCodes(await this.matteCodes(shot, correction, bits));
+    return encodePng(await this.matteCodes(shot, correction, bits));
   }
   lut(shot: ShotState, size: number, title: string): Promise<LutReply> {
     return files.lut(this, shot, size, title);

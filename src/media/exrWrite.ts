@@ -2,13 +2,11 @@
  * OpenEXR with half floats in scan lines, ZIP ("OpenEXR File Layout", "Technical Introduction to OpenEXR"): linear
  * light, the chromaticities said, transparency premultiplied as the format wants it. One channel is Y.
  */
-import { zlibSync } from 'fflate';
+import { deflated } from './deflate';
 import type { Aspect, Halves } from './picture';
 
 /** Rows of a ZIP block. */
 const LINES = 16;
-/** Fast, and within a tenth of the size of the slowest: the differences do most. */
-const LEVEL = 4;
 const text = (s: string): number[] => [...s].map((c) => c.charCodeAt(0)).concat(0);
 const int = (...v: number[]): number[] => v.flatMap((x) => [x & 255, (x >> 8) & 255, (x >> 16) & 255, (x >> 24) & 255]);
 const float = (...v: number[]): number[] => [...new Uint8Array(new Float32Array(v).buffer)];
@@ -20,7 +18,7 @@ const attribute = (name: string, type: string, data: number[]): number[] => [
 ];
 
 /** Low bytes first, then high ones; each as what it differs by from the one before. */
-function predict(b: Uint8Array): Uint8Array {
+function predict(b: Uint8Array): Uint8Array<ArrayBuffer> {
   const half = (b.length + 1) >> 1;
   const out = new Uint8Array(b.length);
   for (let i = 0; i < b.length; i++) out[i & 1 ? half + (i >> 1) : i >> 1] = b[i]!;
@@ -61,7 +59,7 @@ export function encodeExr(
       for (const [, c] of names) for (let x = 0; x < w; x++) raw[o++] = data[(y * w + x) * channels + c]!;
     // Halves are little-endian in the file, as they are wherever this runs.
     const plain = new Uint8Array(raw.buffer);
-    const packed = zlibSync(predict(plain), { level: LEVEL });
+    const packed = deflated(predict(plain));
     // What does not get smaller stands as it is: readers tell by its size.
     blocks.push(packed.length < plain.length ? packed : plain);
   }
