@@ -84,8 +84,11 @@ describe.each(faces)('%s, %s', (file, box, ellipse, truth, methods) => {
     expect([got.bits, got.width, got.height]).toEqual([16, src.width, src.height]);
     // Read back from the written file, not from the engine.
     const [x, y, w, h] = box.split(',').map(Number) as [number, number, number, number];
-    const plane = (c: number) =>
-      Float32Array.from({ length: got.width * got.height }, (_, i) => got.rgb[3 * i + c]! / 65535);
+    const plane = (c: number): Float32Array => {
+      const p = new Float32Array(got.width * got.height);
+      for (let i = 0; i < p.length; i++) p[i] = got.rgb[3 * i + c]! / 65535;
+      return p;
+    };
     const after = readPatch(plane(0), plane(1), plane(2), got.width, { x, y, w, h })!;
     expect(Math.abs(after.offLineDeg!)).toBeLessThanOrEqual(0.5);
     // The figure that was said is the one the file has.
@@ -97,7 +100,8 @@ describe.each(faces)('%s, %s', (file, box, ellipse, truth, methods) => {
     // The matte's own zeros, a code away from any rounding: every byte there is the source's, times 257.
     let zeros = 0;
     let wrong = 0;
-    const near = (i: number): boolean => [0, -1, 1, -src.width, src.width].every((d) => m[i + d] === 0);
+    const around = [0, -1, 1, -src.width, src.width];
+    const near = (i: number): boolean => around.every((d) => m[i + d] === 0);
     for (let i = src.width; i < m.length - src.width; i++) {
       if (!near(i)) continue;
       zeros++;

@@ -22,21 +22,25 @@ export const coloursAt =
   (p: DecodedPicture) =>
   (step: number): Colours => {
     if (!p.yuv) {
-      const plane = (k: number): Float32Array =>
-        Float32Array.from({ length: p.width * p.height }, (_, i) => p.rgb[3 * i + k]!);
+      const plane = (k: number): Float32Array => {
+        const out = new Float32Array(p.width * p.height);
+        for (let i = 0, at = k; i < out.length; i++, at += 3) out[i] = p.rgb[at]!;
+        return out;
+      };
       return coloursOf({ r: plane(0), g: plane(1), b: plane(2) }, p.width, p.height, step);
     }
     const { y, u, v, subX, subY } = p.yuv.planes;
     const [wide, high] = [Math.ceil(p.width / subX), Math.ceil(p.height / subY)];
-    const full = (c: ArrayLike<number>): Float32Array =>
-      Float32Array.from({ length: p.width * p.height }, (_, i) => {
-        const [col, row] = [i % p.width, Math.floor(i / p.width)];
-        return c[Math.floor(row / subY) * wide + Math.floor(col / subX)]!;
-      });
-    // Colour that is known once for so many pixels is averaged as it is, where squares hold whole ones of them.
-    const whole = subX === subY && step % subX === 0 && p.width % subX === 0 && p.height % subY === 0;
-    const colour = (plane: ArrayLike<number>): Grey =>
-      whole ? averaged(plane, wide, high, step / subX) : averaged(full(plane), p.width, p.height, step);
+    // Colour that is known once for so many pixels: codes are whole numbers, so a mean is the same in any order.
+    const colour = (c: ArrayLike<number>): Grey => {
+      if (subX === subY && step % subX === 0 && p.width % subX === 0 && p.height % subY === 0)
+        return averaged(c, wide, high, step / subX);
+      const full = new Float32Array(p.width * p.height);
+      for (let row = 0, k = 0; row < p.height; row++)
+        for (let col = 0, from = Math.floor(row / subY) * wide; col < p.width; from++)
+          for (const end = Math.min(p.width, col + subX); col < end; col++) full[k++] = c[from]!;
+      return averaged(full, p.width, p.height, step);
+    };
     const [a, b, c] = [averaged(y, p.width, p.height, step), colour(u), colour(v)];
     return { w: a.w, h: a.h, planes: [a.data, b.data, c.data], step };
   };

@@ -8,7 +8,7 @@
  */
 import { mapPoint, STILL } from '../graph/track';
 import type { Homography } from '../graph/track';
-import { insidePolygon } from '../math/polygon';
+import { polygonMask } from '../math/polygon';
 import { agree, fitFirm, invertMap, LEAST, multiplyMaps, shifted } from './fit';
 import type { MotionKind, Pair } from './fit';
 import { cropped, pyramid, warped } from './image';
@@ -121,8 +121,13 @@ export class Follower {
       h: Math.max(1, Math.min(g.h, Math.ceil(Math.max(...ys)) + ROOM) - y),
     };
     const levels = pyramid(cropped(g, win), LEVELS);
-    const polygon = outline.map(([u, v]) => [u - win.x, v - win.y] as [number, number]);
-    return { win, levels, points: corners(levels[0]!, (u, v) => insidePolygon(polygon, u, v), MOST), base };
+    // The middle of a pixel is its index here, and half a pixel further in a mask.
+    const inside = polygonMask(
+      outline.map(([u, v]) => [u - win.x + 0.5, v - win.y + 0.5] as const),
+      win.w,
+      win.h,
+    );
+    return { win, levels, points: corners(levels[0]!, (u, v) => inside[v * win.w + u] === 1, MOST), base };
   }
 
   /** The next frame, in either direction of time; colours are asked for where features alone would lead away. */
