@@ -27,6 +27,17 @@ describe('hoist', () => {
       expect(JSON.stringify(hoist(schema)).length).toBeLessThan(JSON.stringify(schema).length);
     },
   );
+  it('a long branch is a definition of its own, though it is said once; a short one stays', () => {
+    const short = { maxLength: 4 };
+    const long = { type: 'string', pattern: `^${'a'.repeat(300)}$` };
+    const schema = { if: { type: 'string' }, then: long, else: short };
+    expect(hoist(schema)).toEqual({
+      if: { type: 'string' },
+      then: { $ref: '#/$defs/same0' },
+      else: short,
+      $defs: { same0: long },
+    });
+  });
   it('data that look like schemas stay where they are', () => {
     const value = { type: 'string', maxLength: 400, pattern: '^(a|b)+$' };
     const schema = { properties: { a: { enum: [value, value] }, b: { const: value }, c: value, d: value } };

@@ -31,7 +31,7 @@ export const coloursAt =
     }
     const { y, u, v, subX, subY } = p.yuv.planes;
     const [wide, high] = [Math.ceil(p.width / subX), Math.ceil(p.height / subY)];
-    // Colour that is known once for so many pixels: codes are whole numbers, so a mean is the same in any order.
+    // Colour that is known once for so many pixels is averaged as it is, where squares hold whole ones of them.
     const colour = (c: ArrayLike<number>): Grey => {
       if (subX === subY && step % subX === 0 && p.width % subX === 0 && p.height % subY === 0)
         return averaged(c, wide, high, step / subX);

@@ -18,6 +18,7 @@ export function toCodes(
     data[i * channels + channel] = v > 0 ? (v < 1 ? Math.floor(v * max + 0.5) : max) : 0;
   }
 }
+
 /** A frame as a file of its own. `aspect`: how wide its pixels are, which every one of these formats can say. */
 export function encodeFrame(
   kind: 'png' | 'tiff' | 'exr',
