@@ -100,10 +100,17 @@ const corner = (a: Point, b: Point, c: Point): number =>
   Math.abs((b[0] - a[0]) * (c[1] - a[1]) - (c[0] - a[0]) * (b[1] - a[1])) / 2;
 /**
  * At most `most` points, `away` pixels outside the thing on the average: the outline of what lies within that of it,
- * its least corners dropped one by one (M. Visvalingam, J. Whyatt, 1993), each point off by up to a third at random.
+ * its least corners dropped one by one (M. Visvalingam, J. Whyatt, 1993), each point off by up to a third at random. A
+ * thing that leaves the picture is outlined beyond the frame, as a hand does: a line along the frame would cut it.
  */
 export function roughFreeform(m: Uint8Array, size: Size, away: number, most = 12): (r: () => number) => Point[] {
-  const p = outline(dilate(m, size, Math.round(away)), size).filter((_, i) => i % 4 === 0);
+  const beyond = Math.ceil(2 * away);
+  const wide = { w: size.w + 2 * beyond, h: size.h + 2 * beyond };
+  const laid = new Uint8Array(wide.w * wide.h);
+  for (let y = 0; y < size.h; y++) laid.set(m.subarray(y * size.w, (y + 1) * size.w), (y + beyond) * wide.w + beyond);
+  const p = outline(dilate(laid, wide, Math.round(away)), wide)
+    .filter((_, i) => i % 4 === 0)
+    .map(([x, y]): Point => [x - beyond, y - beyond]);
   while (p.length > most) {
     let [least, at] = [Infinity, 0];
     for (let i = 0; i < p.length; i++) {

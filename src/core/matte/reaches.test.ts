@@ -166,7 +166,10 @@ describe('how far a spread grows', () => {
     expect(migrateParams(spreadOp, 4, { fits: 'asked' })).toEqual({ fits: 'asked' });
     expect(migrateParams(spreadOp, 5, {})).toEqual({ fits: 'filled' });
     expect(migrateParams(spreadOp, 5, { fits: 'held' })).toEqual({ fits: 'held' });
-    expect(migrateParams(spreadOp, 6, {})).toEqual({});
+    expect(migrateParams(spreadOp, 6, {})).toEqual({ fits: 'found' });
+    expect(migrateParams(spreadOp, 6, { fits: 'thing' })).toEqual({ fits: 'found' });
+    expect(migrateParams(spreadOp, 6, { fits: 'filled' })).toEqual({ fits: 'filled' });
+    expect(migrateParams(spreadOp, 7, {})).toEqual({});
     const op = spreadOp as unknown as KeyFrameOp<typeof params>;
     const fold = (x: number): number => Math.sin(x / 5);
     const rgb = [

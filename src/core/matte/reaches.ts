@@ -55,6 +55,8 @@ const MIXED = { inside: 2, outside: 1.5 };
  * much of the shape it fills: blue tiles about a yellow jacket.
  */
 const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5, loose: 0.5, another: 0.15 };
+/** A longer reach finds more of the thing where it finds so much more on a copy half as wide. */
+const GOES_ON = 0.01;
 /**
  * A loose shape holds what lies beside the thing as well, and holds it together. What strokes alone find is the thing
  * where no more than `beyond` of it was not found with the shape, and as much of its border is an edge, but for `edge`.
@@ -155,6 +157,27 @@ function inLoose(p: SmallPicture, marks: Marks, shape: Uint8Array, found: Spread
   return seen(p, own.mask).edge >= seen(p, held.mask).edge - ALONE.edge ? own : held;
 }
 /**
+ * Whether twice the reach finds more of the thing in a shape that outlines it: told on a copy half as wide, where folds
+ * and joints are less of a border. There what is parted from the thing stays parted, and what stopped at a fold goes on.
+ */
+function goesOn(p: SmallPicture, marks: Marks, shape: Uint8Array, o: SpreadOptions): boolean {
+  const copy = halved(p);
+  const copied = halvedMarks(marks, p.w, p.h);
+  if (!copied.includes(1)) return false;
+  const within = halvedMarks(shape, p.w, p.h);
+  const all = count(within);
+  const ground = groundOf(copy, copied, within, o);
+  const found = (times: number): Uint8Array => spreadOver(ground, { ...o, cap: o.cap * times }).mask;
+  const less = found(1);
+  if (count(less) < FILLS.loose * all) return false;
+  const more = found(IN_SHAPE.nearer);
+  return (
+    count(more) >= (1 + GOES_ON) * count(less) &&
+    count(more) <= FILLS.most * all &&
+    twoThings(copy, [less, more], looksOf(copy), 1)[1]! <= FILLS.another
+  );
+}
+/**
  * Grown as far as the thing seems to need.
  *
  * @param shape 1 where the region may be; null: everywhere
@@ -171,7 +194,7 @@ export function spreadToFit(
   const ground = groundOf(p, marks, shape, o);
   const found = (times: number): Spread => spreadOver(ground, { ...o, cap: o.cap * times });
   const all = count(shape);
-  const fitting = (): [number, Spread] => {
+  const filling = (): [number, Spread] => {
     const asked: [number, Spread] = [1, found(1)];
     const had = count(asked[1].mask);
     if (had >= FILLS.enough * all) return asked;
@@ -189,7 +212,8 @@ export function spreadToFit(
     ];
     return both.find(fits) ?? asked;
   };
-  const [times, it] = fitting();
+  const longer = IN_SHAPE.nearer;
+  const [times, it] = !o.byFill && goesOn(p, marks, shape, o) ? ([longer, found(longer)] as const) : filling();
   const whole = reach === 1 ? it : found(times * reach);
   const asFound = o.apart === true || o.heldByShape === true;
   const outlined = asFound || count(whole.mask) >= FILLS.loose * all;

@@ -26,6 +26,8 @@ export interface GrowthFlags {
   heldByShape?: boolean;
   /** In a shape it takes what a longer reach finds, whatever that is, as before version 6 of it. */
   anyMore?: boolean;
+  /** Only how much of a shape is filled tells of a longer reach there, as before version 7 of it. */
+  byFill?: boolean;
   /** Share of the picture that was found where it was pressed, 0..1; 0: not known. */
   share?: number;
 }
@@ -42,6 +44,7 @@ const FLAGS = [
   'asAsked',
   'heldByShape',
   'anyMore',
+  'byFill',
 ] as const satisfies (keyof GrowthFlags)[];
 type Flag = (typeof FLAGS)[number];
 const STROKES = LIGHT + LIGHT_BLOCK;

@@ -10,6 +10,7 @@ import { distanceTo, likeness } from './likeness';
 import type { Likeness } from './likeness';
 import { fitModel, modelAt } from './model';
 import type { Model, Samples } from './model';
+import { withoutRare } from './rare';
 
 export interface SmallPicture {
   w: number;
@@ -30,6 +31,11 @@ export interface SpreadOptions {
   apart?: boolean;
   /** In a shape more is meant, whatever a longer reach finds more of, as before version 6 of the operation. */
   anyMore?: boolean;
+  /**
+   * In a shape only how much of it is filled tells of a longer reach, and blobs of rare colours belong to a thing in
+   * pieces, as before version 7 of the operation.
+   */
+  byFill?: boolean;
   /** A loose shape holds what is beside the thing as well. */
   heldByShape?: boolean;
   /** The border stays where it was grown to, as before version 2 of the operation. */
@@ -312,6 +318,7 @@ export function spreadOver({ p, marks, shape, model, belongs, by, texture }: Gro
       mask = divide(learnt, grown);
       tidied(p, mask, marks, inside, o);
     }
+    if (shape && o.apart && !o.byFill) mask = withoutRare(p, mask, marks, learnt);
   }
   return { mask, grown, model, belongs: learnt?.belongs ?? belongs };
 }

@@ -55,6 +55,10 @@ export function colourOf({ hue, sat }: Colours, m: Uint8Array | Uint16Array, v: 
   return [axis + middle((i) => wrap(hue[i]! - axis)), middle((i) => sat[i]!)];
 }
 
+/** Of hue in radians (at most 1) and half of that of chroma (as a share of the first's, at most 1). */
+export const difference = ([hue, sat]: [number, number], [hue2, sat2]: [number, number]): number =>
+  Math.min(1, Math.abs(wrap(hue2 - hue))) + CHROMA * Math.min(1, Math.abs(sat2 - sat) / Math.max(PALE, sat));
+
 /** Columns and rows that a mask reaches: from x0, y0 to before x1, y1; an empty one reaches none. */
 export interface Reach {
   x0: number;
@@ -191,11 +195,8 @@ export function twoThings(p: SmallPicture, masks: readonly Uint8Array[], colours
       for (let q = 1; q <= count; q++) {
         const { edge, pairs } = between[q]!;
         if (pairs < TOUCHES * Math.sqrt(areas[j]!)) continue;
-        const [hue, sat] = (own[j] ??= colourOf(colours, B, 1, p.w));
-        const [hue2, sat2] = colourOf(colours, piece, q, p.w);
-        const apart =
-          Math.min(1, Math.abs(wrap(hue2 - hue))) + CHROMA * Math.min(1, Math.abs(sat2 - sat) / Math.max(PALE, sat));
-        most = Math.max(most, edge ** 3 * apart);
+        own[j] ??= colourOf(colours, B, 1, p.w);
+        most = Math.max(most, edge ** 3 * difference(own[j], colourOf(colours, piece, q, p.w)));
       }
     });
     return most;

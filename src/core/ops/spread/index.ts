@@ -17,7 +17,7 @@ export default defineKeyFrameOp<typeof params>({
     'strokes that say "not this". What it found, and what lies round about, teach which colours belong; its border ' +
     'then lies where it costs least. How far it grows is told by what several reaches find. Joined with shapes by ' +
     '"and", it takes what lies outside them as not this.',
-  version: 6,
+  version: 7,
   params,
   refs: [
     'geodesic distance: P. Soille, "Morphological image analysis", 2nd ed. 2003, 6.4',
@@ -32,6 +32,7 @@ export default defineKeyFrameOp<typeof params>({
     { from: 3, up: (s) => ({ ...s, fits: 'asked' }) },
     { from: 4, up: (s) => ({ ...s, fits: s['fits'] === 'asked' ? 'asked' : 'held' }) },
     { from: 5, up: (s) => ({ ...s, fits: s['fits'] === 'asked' || s['fits'] === 'held' ? s['fits'] : 'filled' }) },
+    { from: 6, up: (s) => ({ ...s, fits: s['fits'] === undefined || s['fits'] === 'thing' ? 'found' : s['fits'] }) },
   ],
   plain: true,
   prepare: ({ reachPct, brushPx, apart, border, taught, fits }, ctx) =>
@@ -42,20 +43,17 @@ export default defineKeyFrameOp<typeof params>({
       asAsked: fits === 'asked',
       heldByShape: fits === 'held',
       anyMore: fits === 'held' || fits === 'filled',
+      byFill: fits !== 'thing',
     }),
   workPlanes: () => 0,
   passes: () => [{ name: 'grow', whole: true, slowMs: 10_000 }],
   kernels: {
     grow: (block, run) =>
-      grown(
-        block,
-        run,
-        ({ p, marks, inside, reach, flags: { apart, asGrown, once, asAsked, heldByShape, anyMore } }) => {
-          const o = { ...SPREAD, apart, asGrown, once, heldByShape, anyMore };
-          if (asAsked) return spread(p, marks, inside, { ...o, cap: o.cap * reach }).mask;
-          return spreadToFit(p, marks, inside, o, reach).mask;
-        },
-      ),
+      grown(block, run, ({ p, marks, inside, reach, flags: { asAsked, ...flags } }) => {
+        const o = { ...SPREAD, ...flags };
+        if (asAsked) return spread(p, marks, inside, { ...o, cap: o.cap * reach }).mask;
+        return spreadToFit(p, marks, inside, o, reach).mask;
+      }),
   },
   say: ({ apart }) => [`like colour spreads from the strokes${apart ? ', pieces apart too' : ''}`],
 });

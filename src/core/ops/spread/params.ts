@@ -46,6 +46,7 @@ export const params = {
     default: 'thing',
     options: {
       thing: 'The thing',
+      found: 'The thing as first found',
       filled: 'What fills its shape',
       held: 'The thing, held by its shape',
       asked: 'As in older projects',
@@ -54,8 +55,9 @@ export const params = {
     doc:
       'Several reaches are tried on a small copy and the one is taken with which it looks most like one whole thing; ' +
       'inside a shape, with which it fills half of that. What fills less is looked at without the shape as well, and ' +
-      'another thing beside it is left; so is what a longer reach finds beyond an edge and in another colour. Older ' +
-      'projects keep the reach that they ask for, or what they filled their shapes with.',
+      'another thing beside it is left; so is what a longer reach finds beyond an edge and in another colour, and in ' +
+      'pieces apart a blob of colours that are rare in them. What goes on on a smaller copy goes on. Older projects ' +
+      'keep the reach that they ask for, or what they filled their shapes with.',
     whenSet: true,
   }),
 };
