@@ -6,9 +6,10 @@
  */
 import { cellsOf, distanceTo } from './likeness';
 import { parted } from './parted';
+import { withoutRare } from './rare';
 import { count, looksOf } from './skin';
 import { groundOf, spreadOver } from './spread';
-import type { Marks, SmallPicture, Spread, SpreadOptions } from './spread';
+import type { Ground, Marks, SmallPicture, Spread, SpreadOptions } from './spread';
 import { halved, halvedMarks } from './sizes';
 import { twoThings } from './twoThings';
 import { seen } from './worth';
@@ -156,9 +157,15 @@ function inLoose(p: SmallPicture, marks: Marks, shape: Uint8Array, found: Spread
   if (area === 0 || beyond > ALONE.beyond * area) return held;
   return seen(p, own.mask).edge >= seen(p, held.mask).edge - ALONE.edge ? own : held;
 }
+/** Grown in a shape so far as `o` says; with pieces apart, without blobs of colours that are rare in it. */
+function grownIn(ground: Ground, o: SpreadOptions): Spread {
+  const it = spreadOver(ground, o);
+  if (!o.apart || o.byFill || !it.learnt) return it;
+  return { ...it, mask: withoutRare(ground.p, it.mask, ground.marks, it.learnt) };
+}
 /**
  * Whether twice the reach finds more of the thing in a shape that outlines it: told on a copy half as wide, where folds
- * and joints are less of a border. There what is parted from the thing stays parted, and what stopped at a fold goes on.
+ * and joints are less of a border. There what is parted from it stays parted, and what stopped at a fold goes on.
  */
 function goesOn(p: SmallPicture, marks: Marks, shape: Uint8Array, o: SpreadOptions): boolean {
   const copy = halved(p);
@@ -167,7 +174,7 @@ function goesOn(p: SmallPicture, marks: Marks, shape: Uint8Array, o: SpreadOptio
   const within = halvedMarks(shape, p.w, p.h);
   const all = count(within);
   const ground = groundOf(copy, copied, within, o);
-  const found = (times: number): Uint8Array => spreadOver(ground, { ...o, cap: o.cap * times }).mask;
+  const found = (times: number): Uint8Array => grownIn(ground, { ...o, cap: o.cap * times }).mask;
   const less = found(1);
   if (count(less) < FILLS.loose * all) return false;
   const more = found(IN_SHAPE.nearer);
@@ -192,7 +199,7 @@ export function spreadToFit(
 ): Spread {
   if (!shape) return grownAlone(p, marks, o, reach);
   const ground = groundOf(p, marks, shape, o);
-  const found = (times: number): Spread => spreadOver(ground, { ...o, cap: o.cap * times });
+  const found = (times: number): Spread => grownIn(ground, { ...o, cap: o.cap * times });
   const all = count(shape);
   const filling = (): [number, Spread] => {
     const asked: [number, Spread] = [1, found(1)];

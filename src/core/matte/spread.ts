@@ -10,7 +10,6 @@ import { distanceTo, likeness } from './likeness';
 import type { Likeness } from './likeness';
 import { fitModel, modelAt } from './model';
 import type { Model, Samples } from './model';
-import { withoutRare } from './rare';
 
 export interface SmallPicture {
   w: number;
@@ -221,6 +220,8 @@ export interface Spread {
   model: Model;
   /** How well each pixel's colour belongs, 0..1. */
   belongs: Float32Array;
+  /** What was learnt of its colours; null: nothing. */
+  learnt: Likeness | null;
 }
 /** With a shape about it a way may be this much longer: the shape keeps it from running off. */
 const SHAPED = 1.5;
@@ -288,7 +289,7 @@ export function spreadOver({ p, marks, shape, model, belongs, by, texture }: Gro
   const first = shape ? marks : seeds(null, (i) => belongs[i]! > SURE);
   let { mask, way } = grow(p, belongs, marks, shape, o, by, first, o.cap);
   const inside = shape ?? (o.once ? null : about(mask, p.w));
-  if (!inside) return { mask, grown: mask, model, belongs };
+  if (!inside) return { mask, grown: mask, model, belongs, learnt: null };
   let learnt: Likeness | null = null;
   let cap = o.cap;
   for (let round = shape && o.apart ? 2 : 1; round > 0; round--) {
@@ -318,9 +319,8 @@ export function spreadOver({ p, marks, shape, model, belongs, by, texture }: Gro
       mask = divide(learnt, grown);
       tidied(p, mask, marks, inside, o);
     }
-    if (shape && o.apart && !o.byFill) mask = withoutRare(p, mask, marks, learnt);
   }
-  return { mask, grown, model, belongs: learnt?.belongs ?? belongs };
+  return { mask, grown, model, belongs: learnt?.belongs ?? belongs, learnt };
 }
 /** A little further than the furthest that counts, whatever single precision makes of it. */
 const BEYOND = 1.001;
