@@ -2,7 +2,7 @@
  * Two strokes and nothing else, or in a loose ellipse, or one in a freeform, on rendered scenes with their renderer's
  * own truth (tests/data/scenes): before version 4 of the operation they ran into walls of the face's own colour, and
  * stopped at the folds of a jacket; before version 6 they filled the ellipse with the wall; before version 7 what an
- * arm's fold parted from the freeform's jacket was missing.
+ * arm's fold parted from the freeform's jacket was missing, and hair came with a face.
  */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -212,5 +212,35 @@ describe('in a freeform one stroke holds what a fold parts from it', () => {
     expect(before).toBeGreaterThan(0.85);
     expect(before).toBeLessThan(0.94);
     expect(now).toBeGreaterThan(0.955);
+  });
+});
+
+describe('in a freeform about a head the hair is left', () => {
+  it('in a cellar, where it goes over into the skin', async () => {
+    const keep: Points[] = [
+      [
+        [371, 152],
+        [323, 139],
+      ],
+    ];
+    const outline: Points = [
+      [306, 82],
+      [408, 80],
+      [438, 116],
+      [478, 133],
+      [474, 183],
+      [450, 240],
+      [426, 266],
+      [381, 282],
+      [334, 282],
+      [288, 247],
+      [265, 182],
+      [274, 123],
+    ];
+    const c = { scene: 'cellar', object: 'skin-face', keep, outline };
+    const [before, now] = [await found(c, 'found'), await found(c, 'thing')];
+    expect(before).toBeGreaterThan(0.75);
+    expect(before).toBeLessThan(0.87);
+    expect(now).toBeGreaterThan(0.94);
   });
 });

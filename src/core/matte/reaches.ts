@@ -4,13 +4,14 @@
  * wide; what each found is measured, and the best one's reach is taken for the whole. The weights are where fitting
  * ended on real and rendered things (docs/measured.md, "How far strokes grow").
  */
+import { hairBeside } from './hair';
 import { cellsOf, distanceTo } from './likeness';
 import { parted } from './parted';
 import { withoutRare } from './rare';
 import { count, looksOf } from './skin';
 import { groundOf, spreadOver } from './spread';
 import type { Ground, Marks, SmallPicture, Spread, SpreadOptions } from './spread';
-import { halved, halvedMarks } from './sizes';
+import { doubled, halved, halvedMarks } from './sizes';
 import { twoThings } from './twoThings';
 import { seen } from './worth';
 
@@ -164,25 +165,34 @@ function grownIn(ground: Ground, o: SpreadOptions): Spread {
   return { ...it, mask: withoutRare(ground.p, it.mask, ground.marks, it.learnt) };
 }
 /**
- * Whether twice the reach finds more of the thing in a shape that outlines it: told on a copy half as wide, where folds
- * and joints are less of a border. There what is parted from it stays parted, and what stopped at a fold goes on.
+ * What a copy half as wide tells of a growth in a shape. There folds and joints are less of a border, and dim ones
+ * between a thing and another more: what is parted from the thing stays parted, and what stopped at a fold goes on.
  */
-function goesOn(p: SmallPicture, marks: Marks, shape: Uint8Array, o: SpreadOptions): boolean {
+interface OnCopy {
+  /** What the reach that is asked for finds there, at the full width. */
+  found: Uint8Array;
+  /** Whether twice of it finds more of the thing, in a shape that outlines it. */
+  goesOn: boolean;
+}
+function onCopy(p: SmallPicture, marks: Marks, shape: Uint8Array, o: SpreadOptions): OnCopy | null {
   const copy = halved(p);
   const copied = halvedMarks(marks, p.w, p.h);
-  if (!copied.includes(1)) return false;
+  if (!copied.includes(1)) return null;
   const within = halvedMarks(shape, p.w, p.h);
   const all = count(within);
   const ground = groundOf(copy, copied, within, o);
-  const found = (times: number): Uint8Array => grownIn(ground, { ...o, cap: o.cap * times }).mask;
-  const less = found(1);
-  if (count(less) < FILLS.loose * all) return false;
-  const more = found(IN_SHAPE.nearer);
-  return (
-    count(more) >= (1 + GOES_ON) * count(less) &&
-    count(more) <= FILLS.most * all &&
-    twoThings(copy, [less, more], looksOf(copy), 1)[1]! <= FILLS.another
-  );
+  const at = (times: number): Uint8Array => grownIn(ground, { ...o, cap: o.cap * times }).mask;
+  const less = at(1);
+  const goesOn = (): boolean => {
+    if (count(less) < FILLS.loose * all) return false;
+    const more = at(IN_SHAPE.nearer);
+    return (
+      count(more) >= (1 + GOES_ON) * count(less) &&
+      count(more) <= FILLS.most * all &&
+      twoThings(copy, [less, more], looksOf(copy), 1)[1]! <= FILLS.another
+    );
+  };
+  return { found: doubled(less, copy.w, copy.h, p.w, p.h), goesOn: goesOn() };
 }
 /**
  * Grown as far as the thing seems to need.
@@ -219,9 +229,14 @@ export function spreadToFit(
     ];
     return both.find(fits) ?? asked;
   };
+  const copy = o.byFill ? null : onCopy(p, marks, shape, o);
   const longer = IN_SHAPE.nearer;
-  const [times, it] = !o.byFill && goesOn(p, marks, shape, o) ? ([longer, found(longer)] as const) : filling();
-  const whole = reach === 1 ? it : found(times * reach);
+  const [times, it] = copy?.goesOn ? ([longer, found(longer)] as const) : filling();
+  const grown = reach === 1 ? it : found(times * reach);
+  // Who asks for more than the thing gets it.
+  const hair = copy && !o.apart && reach <= 1 ? hairBeside(p, grown.mask, copy.found, marks) : null;
+  const left = hair && marks.map((v, i) => (v === 0 && hair[i] === 1 ? 2 : v));
+  const whole = left ? spreadOver(groundOf(p, left, shape, o), { ...o, cap: o.cap * times * reach }) : grown;
   const asFound = o.apart === true || o.heldByShape === true;
   const outlined = asFound || count(whole.mask) >= FILLS.loose * all;
   return outlined ? whole : inLoose(p, marks, shape, whole, grownAlone(p, marks, o, reach));
