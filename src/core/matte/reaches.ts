@@ -59,6 +59,8 @@ const MIXED = { inside: 2, outside: 1.5 };
 const FILLS = { enough: 0.47, least: 0.5, most: 0.9, more: 1.5, loose: 0.5, another: 0.15 };
 /** A longer reach finds more of the thing where it finds so much more on a copy half as wide. */
 const GOES_ON = 0.01;
+/** What it finds at full size is at most so many times what the copy told. */
+const RUN_OVER = 1.15;
 /**
  * A loose shape holds what lies beside the thing as well, and holds it together. What strokes alone find is the thing
  * where no more than `beyond` of it was not found with the shape, and as much of its border is an edge, but for `edge`.
@@ -171,8 +173,8 @@ function grownIn(ground: Ground, o: SpreadOptions): Spread {
 interface OnCopy {
   /** What the reach that is asked for finds there, at the full width. */
   found: Uint8Array;
-  /** Whether twice of it finds more of the thing, in a shape that outlines it. */
-  goesOn: boolean;
+  /** Pixels at the full width that twice of it finds, where that is more of the thing in a shape that outlines it. */
+  further: number | null;
 }
 function onCopy(p: SmallPicture, marks: Marks, shape: Uint8Array, o: SpreadOptions): OnCopy | null {
   const copy = halved(p);
@@ -183,16 +185,16 @@ function onCopy(p: SmallPicture, marks: Marks, shape: Uint8Array, o: SpreadOptio
   const ground = groundOf(copy, copied, within, o);
   const at = (times: number): Uint8Array => grownIn(ground, { ...o, cap: o.cap * times }).mask;
   const less = at(1);
-  const goesOn = (): boolean => {
-    if (count(less) < FILLS.loose * all) return false;
+  const further = (): number | null => {
+    if (count(less) < FILLS.loose * all) return null;
     const more = at(IN_SHAPE.nearer);
-    return (
+    const goesOn =
       count(more) >= (1 + GOES_ON) * count(less) &&
       count(more) <= FILLS.most * all &&
-      twoThings(copy, [less, more], looksOf(copy), 1)[1]! <= FILLS.another
-    );
+      twoThings(copy, [less, more], looksOf(copy), 1)[1]! <= FILLS.another;
+    return goesOn ? 4 * count(more) : null;
   };
-  return { found: doubled(less, copy.w, copy.h, p.w, p.h), goesOn: goesOn() };
+  return { found: doubled(less, copy.w, copy.h, p.w, p.h), further: further() };
 }
 /**
  * Grown as far as the thing seems to need.
@@ -230,8 +232,12 @@ export function spreadToFit(
     return both.find(fits) ?? asked;
   };
   const copy = o.byFill ? null : onCopy(p, marks, shape, o);
-  const longer = IN_SHAPE.nearer;
-  const [times, it] = copy?.goesOn ? ([longer, found(longer)] as const) : filling();
+  const goingOn = (further: number): [number, Spread] => {
+    const it = found(IN_SHAPE.nearer);
+    // What the copy did not tell of has run over.
+    return count(it.mask) <= RUN_OVER * further ? [IN_SHAPE.nearer, it] : filling();
+  };
+  const [times, it] = copy && copy.further !== null ? goingOn(copy.further) : filling();
   const grown = reach === 1 ? it : found(times * reach);
   // Who asks for more than the thing gets it.
   const hair = copy && !o.apart && reach <= 1 ? hairBeside(p, grown.mask, copy.found, marks) : null;
