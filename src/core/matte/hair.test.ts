@@ -53,8 +53,8 @@ describe('hairBeside', () => {
     ['skin in shade is as dark, but of the same colour', [0.33, 0.14, 58], {}],
     ['hair that is as light is not told from skin', [0.55, 0.08, 75], {}],
     ['half of a head is no hair', HAIR, { top: 40 }],
-    ['a strip is none', HAIR, { top: 17 }],
-    ['without an edge there are not two things', HAIR, { soft: 60, top: 24 }],
+    ['a strip is none', HAIR, { top: 18 }],
+    ['without an edge there are not two things', [0.22, 0.08, 95], { soft: 50 }],
     ['cloth has dark panels of its own', HAIR, { own: [0.6, 0.14, 250] }],
     ['so has what is more colourful than skin', HAIR, { own: [0.6, 0.4, 55] }],
   ])('%s', (_, other, how) => {

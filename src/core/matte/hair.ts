@@ -72,6 +72,6 @@ export function hairBeside(p: SmallPicture, mask: Uint8Array, onCopy: Uint8Array
   if (!hair.includes(true)) return null;
   const it = Uint8Array.from(piece, (k) => (hair[k] ? 1 : 0));
   const deep = distanceTo(it, p.w, 0);
-  const sure = deep.map((d) => (d > RIM_PX ? 1 : 0));
-  return sure.includes(1) ? Uint8Array.from(sure) : null;
+  const sure = Uint8Array.from(deep, (d) => (d > RIM_PX ? 1 : 0));
+  return sure.includes(1) ? sure : null;
 }
