@@ -28,30 +28,55 @@ class Parts {
   }
 }
 /**
- * Distance from where `seed` says, over `foreign` (0 belongs, 1 does not): raster passes there and back over eight
+ * Distance from where `seed` is 1, over `foreign` (0 belongs, 1 does not): raster passes there and back over eight
  * neighbours. A pass looks only at what lies beside a change that it has not seen; the loops are spelt out: they are
  * the most of the work.
  *
+ * @param edge what crossing from a pixel to its neighbour to the right, below, right below and left below costs
  * @param cap what lies further away is not told apart
  */
-export function field(
+export type Field = (
+  size: Pick<SmallPicture, 'w' | 'h'>,
+  edge: readonly Float32Array[],
+  foreign: Float32Array,
+  seed: Uint8Array,
+  cap: number,
+) => Float32Array;
+let by: Field = fielded;
+/** Another way to do the same to the bit, from now on in this thread: its twin in WebAssembly (engine/growing.ts). */
+export function fieldBy(other: Field): void {
+  by = other;
+}
+export const field: Field = (...of) => by(...of);
+/** As defined; see Field. */
+export function fielded(
   { w, h }: Pick<SmallPicture, 'w' | 'h'>,
   edge: readonly Float32Array[],
   foreign: Float32Array,
-  seed: (i: number) => boolean,
+  seed: Uint8Array,
   cap: number,
 ): Float32Array {
   const long = Math.max(w, h);
   const n = w * h;
-  const d = new Float32Array(n).fill(cap);
-  for (let i = 0; i < n; i++) if (seed(i)) d[i] = 0;
+  const d = new Float32Array(n);
+  // What is no seed, and one pixel about it.
+  let [x0, x1, y0, y1] = [w, -1, h, -1];
+  for (let y = 0, i = 0; y < h; y++)
+    for (let x = 0; x < w; x++, i++) {
+      if (seed[i] === 1) continue;
+      d[i] = cap;
+      if (x < x0) x0 = x;
+      if (x > x1) x1 = x;
+      if (y < y0) y0 = y;
+      y1 = y;
+    }
   const [down, up] = [new Parts(h), new Parts(h)];
   const changed = (y: number, x0: number, x1: number): void => {
     down.add(y + 1, x0 - 1, x1 + 1);
     up.add(y - 1, x0 - 1, x1 + 1);
   };
-  for (let y = 0, i = 0; y < h; y++)
-    for (let x = 0; x < w; x++, i++) {
+  for (let y = Math.max(0, y0 - 1); y <= Math.min(h - 1, y1 + 1); y++)
+    for (let x = Math.max(0, x0 - 1), i = y * w + x; x <= Math.min(w - 1, x1 + 1); x++, i++) {
       if (d[i] !== 0) continue;
       // What lies among seeds leads nowhere new.
       const lone =
@@ -64,8 +89,6 @@ export function field(
       down.add(y, x, x + 1);
       up.add(y, x - 1, x);
     }
-  const enter = new Float32Array(n);
-  for (let i = 0; i < n; i++) enter[i] = (STEP + foreign[i]!) / long;
   const [right, below, fall, rise] = edge as [Float32Array, Float32Array, Float32Array, Float32Array];
   for (let round = 0; round < ROUNDS; round++) {
     for (let y = 0; y < h; y++) {
@@ -73,7 +96,7 @@ export function field(
       let [first, last] = [-1, -1];
       // On past the end while what is new leads on.
       for (let x = Math.max(0, from), i = y * w + x; x < w && (x <= to || last === x - 1); x++, i++) {
-        const a = enter[i]!;
+        const a = Math.fround((STEP + foreign[i]!) / long);
         const s = a * Math.SQRT2;
         const was = d[i]!;
         let v = was;
@@ -98,7 +121,7 @@ export function field(
       const [from, to] = up.take(y);
       let [first, last] = [w, w];
       for (let x = Math.min(w - 1, to), i = y * w + x; x >= 0 && (x >= from || first === x + 1); x--, i--) {
-        const a = enter[i]!;
+        const a = Math.fround((STEP + foreign[i]!) / long);
         const s = a * Math.SQRT2;
         const was = d[i]!;
         let v = was;

@@ -340,7 +340,7 @@ describe('likeness', () => {
       p,
       mask,
       new Uint8Array(w * h),
-      (i) => i % w >= 20 && i % w < 40,
+      mask.map((_, i) => (i % w >= 20 && i % w < 40 ? 1 : 0)),
       new Float32Array(w * h).fill(0.7),
     )!;
     expect(l.belongs[5]).toBeGreaterThan(0.95);
@@ -355,6 +355,6 @@ describe('likeness', () => {
     const p = { w: 20, h: 20, L: flat, a: flat, b: flat };
     const mask = new Uint8Array(n);
     mask[210] = 1;
-    expect(likeness(p, mask, new Uint8Array(n), () => true, flat)).toBeNull();
+    expect(likeness(p, mask, new Uint8Array(n), new Uint8Array(n).fill(1), flat)).toBeNull();
   });
 });

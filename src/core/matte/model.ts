@@ -42,6 +42,8 @@ const KEEP_CLUSTERS = 6;
 const LEAVE_CLUSTERS = 8;
 /** What is further than this from all that is kept is nothing like it, whatever is left out. */
 const NEAR = 0.05;
+/** So many times further nothing belongs, whatever rounding makes of it. */
+const NOTHING = 1.5001;
 
 const column = (s: Samples, c: number): Float32Array =>
   Float32Array.from({ length: s.length / 3 }, (_, i) => s[3 * i + c]!);
@@ -143,7 +145,9 @@ function nearest(m: Float32Array, L: number, a: number, b: number): number {
 function distance(m: Float32Array, L: number, a: number, b: number): number {
   let best = Infinity;
   for (let i = 0; i < m.length; i += 3) {
-    const [u, v, w] = [m[i]! - L, m[i + 1]! - a, m[i + 2]! - b];
+    const u = m[i]! - L;
+    const v = m[i + 1]! - a;
+    const w = m[i + 2]! - b;
     best = Math.min(best, u * u + v * v + w * w);
   }
   return Math.sqrt(best);
@@ -156,6 +160,8 @@ export const fitNearness = (keep: Samples, leave: Samples): Nearness => ({
 export function nearnessAt(n: Nearness, L: number, a: number, b: number): number {
   const w = L * L_WEIGHT;
   const k = distance(n.keep, w, a, b);
+  // How far what is left lies is not asked where it no longer matters.
+  if (k >= NOTHING * NEAR) return 0;
   const l = n.leave.length ? Math.min(NEAR, distance(n.leave, w, a, b)) : NEAR;
   const d = (l - k) / NEAR + 0.5;
   return d <= 0 ? 0 : d >= 1 ? 1 : d;
@@ -221,3 +227,22 @@ export const modelAt = (m: Model, L: number, a: number, b: number): number => {
   for (const r of m.ranges) most = Math.max(most, rangesAt(r, L, a, b));
   return 0.5 * (most + nearnessAt(m.near, L, a, b));
 };
+
+/**
+ * `modelAt` of every colour of a picture, to the bit: asked of each pixel whenever strokes change.
+ *
+ * @param L,a,b OKLab, a plane each
+ */
+export type Modelled = (m: Model, L: Float32Array, a: Float32Array, b: Float32Array) => Float32Array;
+let over: Modelled = modelled;
+/** Another way to do the same to the bit, from now on in this thread: its twin in WebAssembly (engine/growing.ts). */
+export function modelBy(other: Modelled): void {
+  over = other;
+}
+export const modelOver: Modelled = (...of) => over(...of);
+/** As defined; see Modelled. */
+export function modelled(m: Model, L: Float32Array, a: Float32Array, b: Float32Array): Float32Array {
+  const out = new Float32Array(L.length);
+  for (let i = 0; i < out.length; i++) out[i] = modelAt(m, L[i]!, a[i]!, b[i]!);
+  return out;
+}

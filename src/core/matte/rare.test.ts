@@ -33,7 +33,7 @@ function left(p: SmallPicture, at: readonly [number, number]): Uint8Array {
   const marks = new Uint8Array(W * H);
   for (let k = -4; k <= 4; k++) marks[at[1] * W + at[0] + k] = 1;
   const all = new Uint8Array(W * H).fill(1);
-  const learnt = likeness(p, all, marks, () => false, new Float32Array(W * H).fill(1))!;
+  const learnt = likeness(p, all, marks, new Uint8Array(W * H), new Float32Array(W * H).fill(1))!;
   return withoutRare(p, all, marks, learnt);
 }
 /** Of the places that `of` says, the share that is in. */

@@ -13,7 +13,7 @@ import { groundOf, spreadOver } from './spread';
 import type { Ground, Marks, SmallPicture, Spread, SpreadOptions } from './spread';
 import { doubled, halved, halvedMarks } from './sizes';
 import { twoThings } from './twoThings';
-import { seen } from './worth';
+import { edgeAlong, seen } from './worth';
 
 /** Times the reach that is asked for. */
 export const REACHES = [0.25, 0.5, 1, 2, 4] as const;
@@ -158,7 +158,7 @@ function inLoose(p: SmallPicture, marks: Marks, shape: Uint8Array, found: Spread
   const area = count(own.mask);
   const beyond = count(own.mask.map((v, i) => v & (1 - held.mask[i]!)));
   if (area === 0 || beyond > ALONE.beyond * area) return held;
-  return seen(p, own.mask).edge >= seen(p, held.mask).edge - ALONE.edge ? own : held;
+  return edgeAlong(p, own.mask) >= edgeAlong(p, held.mask) - ALONE.edge ? own : held;
 }
 /** Grown in a shape so far as `o` says; with pieces apart, without blobs of colours that are rare in it. */
 function grownIn(ground: Ground, o: SpreadOptions): Spread {

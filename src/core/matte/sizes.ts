@@ -261,7 +261,13 @@ const croppedLab = ({ L, a, b, w }: SmallPicture, box: Box): Pick<SmallPicture, 
 /** What a cut teaches about colours, written into the box of `belongs`. */
 function learn({ p, marks }: Ground, { box, mask }: Pick<Found, 'box' | 'mask'>, belongs: Float32Array): Float32Array {
   const small = { w: box.w, h: box.h, ...croppedLab(p, box) };
-  const l = likeness(small, mask, cropped(marks, p.w, box), (i) => mask[i] === 0, cropped(belongs, p.w, box));
+  const l = likeness(
+    small,
+    mask,
+    cropped(marks, p.w, box),
+    mask.map((v) => 1 - v),
+    cropped(belongs, p.w, box),
+  );
   if (!l) return belongs;
   const out = belongs.slice();
   for (let y = 0; y < box.h; y++) out.set(l.belongs.subarray(y * box.w, (y + 1) * box.w), (y + box.y) * p.w + box.x);

@@ -8,8 +8,9 @@ import { divider, TOO_FAR } from './divide';
 import { field } from './geodesic';
 import { distanceTo, likeness } from './likeness';
 import type { Likeness } from './likeness';
-import { fitModel, modelAt } from './model';
+import { fitModel, modelOver } from './model';
 import type { Model, Samples } from './model';
+import { reachOf } from './twoThings';
 
 export interface SmallPicture {
   w: number;
@@ -81,13 +82,6 @@ function strokesAt(marks: Marks, w: number): number[][] {
   }
   return out;
 }
-function differ({ L, a, b }: SmallPicture, i: number, j: number): number {
-  const u = L[i]! - L[j]!;
-  const v = a[i]! - a[j]!;
-  const w = b[i]! - b[j]!;
-  return Math.sqrt(u * u + v * v + w * w);
-}
-
 /** The texture of what is kept: three quarters of neighbours under its strokes differ by no more. */
 export function textureOf(p: SmallPicture, by: Differences, marks: Marks): number {
   const d: number[] = [];
@@ -117,13 +111,15 @@ export function differences(p: SmallPicture): Differences {
   asked.set(p, known);
   return known;
 }
-const differencesOf = (p: SmallPicture): Differences =>
+const differencesOf = ({ w, h, L, a, b }: SmallPicture): Differences =>
   NEXT.map(([dx, dy]) => {
-    const out = new Float32Array(p.w * p.h);
-    for (let y = 0; y < p.h - dy; y++)
-      for (let x = Math.max(0, -dx); x < p.w - Math.max(0, dx); x++) {
-        const i = y * p.w + x;
-        out[i] = differ(p, i, i + dy * p.w + dx);
+    const out = new Float32Array(w * h);
+    for (let y = 0; y < h - dy; y++)
+      for (let x = Math.max(0, -dx), i = y * w + x, j = i + dy * w + dx; x < w - Math.max(0, dx); x++, i++, j++) {
+        const u = L[i]! - L[j]!;
+        const v = a[i]! - a[j]!;
+        const z = b[i]! - b[j]!;
+        out[i] = Math.sqrt(u * u + v * v + z * z);
       }
     return out;
   });
@@ -179,15 +175,19 @@ function dropSmall(
   };
   const beyond = (i: number): boolean => inside![i] === 0 && m[i] === value;
   const corner = value === 1 ? 1 : 0;
-  for (let row = 0, above = 0; row < n; row += w) {
+  // No piece lies elsewhere.
+  const { x0, y0, x1, y1 } =
+    value === 1 ? reachOf(m, w) : inside ? reachOf(inside, w) : { x0: 0, y0: 0, x1: w, y1: n / w };
+  for (let y = y0, above = 0; y < y1; y++) {
+    const row = y * w;
     const begin = from.length;
-    for (let i = row; i < row + w; i++) {
+    for (let i = row + x0; i < row + x1; i++) {
       if (m[i] !== value || (inside !== null && inside[i] === 0)) continue;
       const k = from.length;
       from.push(i);
       first.push(k);
       let stay = false;
-      for (; i < row + w && m[i] === value && (inside === null || inside[i] !== 0); i++) {
+      for (; i < row + x1 && m[i] === value && (inside === null || inside[i] !== 0); i++) {
         if (marks[i] === held) stay = true;
         if (inside === null || stay) continue;
         const x = i - row;
@@ -268,8 +268,7 @@ export function groundOf(p: SmallPicture, marks: Marks, shape: Uint8Array | null
     strokes.map((at) => samplesOf(p, at)),
     samplesOf(p, where(marks, 2)),
   );
-  const belongs = new Float32Array(p.w * p.h);
-  for (let i = 0; i < belongs.length; i++) belongs[i] = modelAt(model, p.L[i]!, p.a[i]!, p.b[i]!);
+  const belongs = modelOver(model, p.L, p.a, p.b);
   // Where what is kept and what is left look alike, nothing belongs in full: it is told by what was painted itself.
   scale(belongs, marks);
   const by = differences(p);
@@ -287,14 +286,15 @@ export function spreadOver({ p, marks, shape, model, belongs, by, texture }: Gro
   const seeds = (within: Uint8Array | null, like: (i: number) => boolean): Marks =>
     o.apart ? marks.map((m, i) => (m === 0 && (!within || within[i] === 1) && like(i) ? 1 : m)) : marks;
   const first = shape ? marks : seeds(null, (i) => belongs[i]! > SURE);
-  let { mask, way } = grow(p, belongs, marks, shape, o, by, first, o.cap);
+  let { mask, way } = grow(p, belongs, marks, shape, o, by, texture, first, o.cap);
   const inside = shape ?? (o.once ? null : about(mask, p.w));
   if (!inside) return { mask, grown: mask, model, belongs, learnt: null };
   let learnt: Likeness | null = null;
   let cap = o.cap;
   for (let round = shape && o.apart ? 2 : 1; round > 0; round--) {
     // A shape may cut through the thing: what like colour leads to beyond it teaches nothing.
-    const beyond = (i: number): boolean => inside[i] === 0 && way[i]! > o.cap;
+    const beyond = new Uint8Array(mask.length);
+    for (let i = 0; i < beyond.length; i++) if (inside[i] === 0 && way[i]! > o.cap) beyond[i] = 1;
     const l = likeness(p, mask, marks, beyond, belongs);
     if (!l) break;
     learnt = l;
@@ -302,7 +302,7 @@ export function spreadOver({ p, marks, shape, model, belongs, by, texture }: Gro
     if (!shape) scale(l.belongs, marks, TWIN);
     const sure = seeds(inside, (i) => l.belongs[i]! > SURE && belongs[i]! > NOT_UNLIKE && l.density[i]! >= l.usual);
     cap = o.cap * SHAPED;
-    ({ mask, way } = grow(p, l.belongs, marks, inside, { ...o, cap }, by, sure, TOO_FAR * cap));
+    ({ mask, way } = grow(p, l.belongs, marks, inside, { ...o, cap }, by, texture, sure, TOO_FAR * cap));
   }
   // What was grown is uneven at its border and ends where light ends: the border is laid where it costs least. In a
   // shape that and what was left out teach too, and it is laid once more.
@@ -312,8 +312,9 @@ export function spreadOver({ p, marks, shape, model, belongs, by, texture }: Gro
     const divide = divider(p, marks, inside, by, texture, length, shape !== null);
     for (let round = 0; round < (shape ? 2 : 1); round++) {
       if (round === 1) {
-        const before = mask;
-        const beyond = (i: number): boolean => before[i] === 0 && (inside[i] === 1 || way[i]! > o.cap);
+        const beyond = new Uint8Array(mask.length);
+        for (let i = 0; i < beyond.length; i++)
+          if (mask[i] === 0 && (inside[i] === 1 || way[i]! > o.cap)) beyond[i] = 1;
         learnt = likeness(p, mask, marks, beyond, belongs) ?? learnt;
       }
       mask = divide(learnt, grown);
@@ -332,7 +333,7 @@ export const growOver = (
   inside: Uint8Array | null,
   o: SpreadOptions,
   by: Differences,
-): Uint8Array => grow(p, belongs, marks, inside, o, by, marks, null).mask;
+): Uint8Array => grow(p, belongs, marks, inside, o, by, textureOf(p, by, marks), marks, null).mask;
 /** Where ways are only compared with each other, they are this long at most nearly everywhere. */
 const SHORT = 0.05;
 /**
@@ -349,37 +350,45 @@ function grow(
   inside: Uint8Array | null,
   o: SpreadOptions,
   by: Differences,
+  texture: number,
   seeds: Marks,
   furthest: number | null,
 ): { mask: Uint8Array; way: Float32Array } {
   const n = p.w * p.h;
-  const edge = edges(p, by, textureOf(p, by, marks));
-  const out = (i: number): boolean => inside !== null && inside[i] === 0;
+  const edge = edges(p, by, texture);
   const foreign = new Float32Array(n);
-  for (let i = 0; i < n; i++) foreign[i] = 1 - belongs[i]!;
-  // With nothing to keep away from there is no second field.
-  const against = inside !== null || marks.includes(2);
-  const away = (cap: number): Float32Array => field(p, edge, belongs, (i) => marks[i] === 2 || out(i), BEYOND * cap);
+  const kept = new Uint8Array(n);
+  const left = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    foreign[i] = 1 - belongs[i]!;
+    if (seeds[i] === 1) kept[i] = 1;
+    if (marks[i] === 2 || (inside !== null && inside[i] === 0)) left[i] = 1;
+  }
+  const away = (cap: number): Float32Array => field(p, edge, belongs, left, BEYOND * cap);
   /** The longest way to what is kept away from, of pixels for which it says something. */
   const longest = (leave: Float32Array): number => {
     let most = 0;
-    for (let i = 0; i < n; i++) if (leave[i]! > most && seeds[i] !== 1 && !out(i)) most = leave[i]!;
+    for (let i = 0; i < n; i++)
+      if (leave[i]! > most && seeds[i] !== 1 && (inside === null || inside[i] !== 0)) most = leave[i]!;
     return most;
   };
   let leave: Float32Array | null = null;
   let far = furthest ?? o.cap;
-  if (against) {
+  // With nothing to keep away from there is no second field.
+  if (left.includes(1)) {
     const short = furthest === null ? Math.min(SHORT, o.cap) : o.cap;
     leave = away(short);
     if (short < o.cap && longest(leave) >= short) leave = away(o.cap);
     // What is nearer to what is left than to what is kept is out, however much further that is.
     if (furthest === null) far = Math.min(far, longest(leave));
   }
-  const keep = field(p, edge, foreign, (i) => seeds[i] === 1, BEYOND * far);
+  const keep = field(p, edge, foreign, kept, BEYOND * far);
   const mask = new Uint8Array(n);
-  for (let i = 0; i < n; i++)
-    mask[i] =
-      !out(i) && keep[i]! < Math.min(leave ? leave[i]! : 1e9, o.cap) && (belongs[i]! > GATE || marks[i] === 1) ? 1 : 0;
+  for (let i = 0; i < n; i++) {
+    // What is kept away from has no way to itself.
+    if (keep[i]! >= o.cap || left[i] === 1 || (leave !== null && keep[i]! >= leave[i]!)) continue;
+    if (belongs[i]! > GATE || marks[i] === 1) mask[i] = 1;
+  }
   tidied(p, mask, marks, inside, o);
   return { mask, way: keep };
 }

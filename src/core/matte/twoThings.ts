@@ -67,17 +67,18 @@ export interface Reach {
   y1: number;
 }
 export function reachOf(m: Uint8Array, w: number): Reach {
-  let [x0, y0, x1, y1] = [w, m.length, 0, 0];
-  for (let i = 0, x = 0, y = 0; i < m.length; i++) {
-    if (m[i] !== 0) {
-      if (x < x0) x0 = x;
-      if (x >= x1) x1 = x + 1;
-      if (y < y0) y0 = y;
-      y1 = y + 1;
-    }
-    if (++x === w) [x, y] = [0, y + 1];
+  let [first, last] = [0, m.length - 1];
+  while (first <= last && m[first] === 0) first++;
+  while (last >= first && m[last] === 0) last--;
+  if (first > last) return { x0: 0, y0: 0, x1: 0, y1: 0 };
+  const [y0, y1] = [Math.floor(first / w), Math.floor(last / w) + 1];
+  let [x0, x1] = [w, 0];
+  // Only what lies further out than what was found before tells anything.
+  for (let row = y0 * w; row < y1 * w; row += w) {
+    for (let x = 0; x < x0; x++) if (m[row + x] !== 0) x0 = x;
+    for (let x = w - 1; x >= x1; x--) if (m[row + x] !== 0) x1 = x + 1;
   }
-  return x1 > 0 ? { x0, y0, x1, y1 } : { x0: 0, y0: 0, x1: 0, y1: 0 };
+  return { x0, y0, x1, y1 };
 }
 /** Of each pixel the masks that it is in, a bit each; of at most 30 masks. */
 export function membership(masks: readonly Uint8Array[]): Int32Array {

@@ -78,6 +78,8 @@ function borderOf(
   // What fills its shape is as sure as an edge.
   return all > 0 ? { edge: edge / all, weak: weak / all } : { edge: inside ? 1 : 0, weak: 0 };
 }
+/** How much of an edge lies along the border of a mask, in the mean: see Seen. */
+export const edgeAlong = (p: SmallPicture, m: Uint8Array): number => borderOf(p, m, null, reachOf(m, p.w)).edge;
 /** Its moments: see Seen. */
 function shapeOf(m: Uint8Array, w: number, of: Reach): Pick<Seen, 'rim' | 'torn' | 'long' | 'tall'> {
   const h = m.length / w;
