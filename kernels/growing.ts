@@ -1,6 +1,6 @@
 /**
- * Twins of what a growing region does with every pixel, to the bit: `fielded` in src/core/matte/geodesic.ts, `distances`
- * and `learning` in src/core/matte/likeness.ts, `modelled` in src/core/matte/model.ts. See there for what each is.
+ * Twins of what a growing region does with every pixel, to the bit: see `fielded` (src/core/matte/geodesic.ts),
+ * `distances` and `learning` (src/core/matte/likeness.ts), `modelled` (src/core/matte/model.ts) for what each is.
  */
 
 const STEP: f64 = 0.02;
