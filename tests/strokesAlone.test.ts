@@ -114,7 +114,7 @@ const partOf = (name: string): Float32Array => {
 /** Intersection over union with the truth; its soft edge, eyes and lips are nobody's. */
 async function found(
   { scene, object, keep, within, outline, apart = false }: Case & Shaped,
-  fits: 'thing' | 'found' | 'filled' | 'asked',
+  fits: 'thing' | 'whole' | 'found' | 'filled' | 'asked',
 ): Promise<number> {
   const p = pictures.get(scene)!;
   const head = { join: 'and' as const, not: false };
@@ -242,5 +242,42 @@ describe('in a freeform about a head the hair is left', () => {
     expect(before).toBeGreaterThan(0.75);
     expect(before).toBeLessThan(0.87);
     expect(now).toBeGreaterThan(0.94);
+  });
+});
+
+describe('what lies beside skin behind an edge is left', () => {
+  const keep: Points[] = [
+    [
+      [374, 132],
+      [405, 131],
+    ],
+    [
+      [402, 190],
+      [453, 194],
+    ],
+  ];
+  const outline: Points = [
+    [374, 80],
+    [459, 72],
+    [501, 115],
+    [531, 112],
+    [539, 139],
+    [535, 192],
+    [531, 224],
+    [479, 291],
+    [416, 285],
+    [360, 241],
+    [347, 183],
+    [348, 115],
+  ];
+  it.each([
+    ['in a freeform', { outline }, 0.9],
+    ['with strokes alone', {}, 0.94],
+  ])('hair under a cap, %s', async (_, shaped, less) => {
+    const c = { scene: 'hard-sun', object: 'skin-face', keep, ...shaped };
+    const [before, now] = [await found(c, 'whole'), await found(c, 'thing')];
+    expect(before).toBeGreaterThan(0.8);
+    expect(before).toBeLessThan(less);
+    expect(now).toBeGreaterThan(0.96);
   });
 });

@@ -29,6 +29,13 @@ const RIM_PX = 2.5;
 
 const lies = (v: number, [from, to]: readonly [number, number]): boolean => v > from && v < to;
 
+/** Whether what is kept (1) has skin's colour. */
+export function ofSkin(p: SmallPicture, marks: Marks): boolean {
+  const { hue, sat } = looksOf(p);
+  const kept = indicesOf(marks.map((v) => (v === 1 ? 1 : 0)));
+  const middle = (of: Float32Array): number => median(Float32Array.from(kept, (i) => of[i]!));
+  return lies(middle(hue), SKIN.hue) && lies(middle(sat), SKIN.sat);
+}
 /**
  * @param mask what was found, 1 inside
  * @param onCopy what a copy half as wide found, at this size
@@ -36,10 +43,8 @@ const lies = (v: number, [from, to]: readonly [number, number]): boolean => v > 
  * @returns 1 where hair certainly is; null: none
  */
 export function hairBeside(p: SmallPicture, mask: Uint8Array, onCopy: Uint8Array, marks: Marks): Uint8Array | null {
+  if (!ofSkin(p, marks)) return null;
   const { hue, sat } = looksOf(p);
-  const kept = indicesOf(marks.map((v) => (v === 1 ? 1 : 0)));
-  const middle = (of: Float32Array): number => median(Float32Array.from(kept, (i) => of[i]!));
-  if (!lies(middle(hue), SKIN.hue) || !lies(middle(sat), SKIN.sat)) return null;
   const near = distanceTo(onCopy, p.w, 1);
   const rest = mask.map((v, i) => (v === 1 && near[i]! <= BESIDE_PX ? 1 : 0));
   const all = count(mask);

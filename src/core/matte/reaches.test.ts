@@ -43,6 +43,9 @@ const plain = pictureOf((x, y) => (disc(x, y) ? [0.6, 0.08, 0.05] : [0.4, -0.05,
 const found = (p: SmallPicture, marks: Uint8Array, shape: Uint8Array | null, times: number): number =>
   iou(spread(p, marks, shape, { ...SPREAD, cap: SPREAD.cap * times }).mask, thing);
 
+/** Folds as deep as these, of skin's colour, are strips beside it (beside.test.ts): here only reaches are asked about. */
+const ALL = { ...SPREAD, besideToo: true };
+
 describe('how far a spread grows', () => {
   it('in a shape: as far as it takes to fill half of it, since that is what a shape is drawn about', () => {
     const one = stroke(116, 75, 122);
@@ -53,7 +56,7 @@ describe('how far a spread grows', () => {
     const one = stroke(116, 75, 122);
     const large = maskOf((x, y) => x > 8 && x < 232 && y > 8 && y < 142);
     const asIs = (p: SmallPicture, marks: Uint8Array, shape: Uint8Array): void =>
-      expect(spreadToFit(p, marks, shape, SPREAD).mask).toEqual(spread(p, marks, shape, SPREAD).mask);
+      expect(spreadToFit(p, marks, shape, ALL).mask).toEqual(spread(p, marks, shape, SPREAD).mask);
     // The whole thing would be a fifth of that shape.
     asIs(folded, one, large);
     asIs(plain, stroke(100, 75, 140), about);
@@ -134,8 +137,8 @@ describe('how far a spread grows', () => {
     expect(iou(spreadToFit(hidden, marks, null, SPREAD, 4).mask, thing)).toBeLessThan(0.2);
     // In a shape twice was found.
     const one = stroke(116, 75, 122);
-    expect(spreadToFit(folded, one, about, SPREAD, 0.5).mask).toEqual(by(folded, one, about, 1));
-    expect(spreadToFit(folded, one, about, SPREAD, 0.5).mask).not.toEqual(by(folded, one, about, 2));
+    expect(spreadToFit(folded, one, about, ALL, 0.5).mask).toEqual(by(folded, one, about, 1));
+    expect(spreadToFit(folded, one, about, ALL, 0.5).mask).not.toEqual(by(folded, one, about, 2));
   });
   it('what is empty is worth nothing, and what is one thing more than that with another', () => {
     const marks = stroke(100, 75, 140);
@@ -169,7 +172,9 @@ describe('how far a spread grows', () => {
     expect(migrateParams(spreadOp, 6, {})).toEqual({ fits: 'found' });
     expect(migrateParams(spreadOp, 6, { fits: 'thing' })).toEqual({ fits: 'found' });
     expect(migrateParams(spreadOp, 6, { fits: 'filled' })).toEqual({ fits: 'filled' });
-    expect(migrateParams(spreadOp, 7, {})).toEqual({});
+    expect(migrateParams(spreadOp, 7, {})).toEqual({ fits: 'whole' });
+    expect(migrateParams(spreadOp, 7, { fits: 'found' })).toEqual({ fits: 'found' });
+    expect(migrateParams(spreadOp, 8, {})).toEqual({});
     const op = spreadOp as unknown as KeyFrameOp<typeof params>;
     const fold = (x: number): number => Math.sin(x / 5);
     const rgb = [

@@ -4,6 +4,7 @@
  * wide; what each found is measured, and the best one's reach is taken for the whole. The weights are where fitting
  * ended on real and rendered things (docs/measured.md, "How far strokes grow").
  */
+import { withoutBeside } from './beside';
 import { hairBeside } from './hair';
 import { cellsOf, distanceTo } from './likeness';
 import { parted } from './parted';
@@ -209,7 +210,10 @@ export function spreadToFit(
   o: SpreadOptions,
   reach = 1,
 ): Spread {
-  if (!shape) return grownAlone(p, marks, o, reach);
+  // Who asks for more than the thing gets it.
+  const left = (it: Spread): Spread =>
+    o.besideToo || o.apart || reach > 1 ? it : { ...it, mask: withoutBeside(p, it.mask, marks) };
+  if (!shape) return left(grownAlone(p, marks, o, reach));
   const ground = groundOf(p, marks, shape, o);
   const found = (times: number): Spread => grownIn(ground, { ...o, cap: o.cap * times });
   const all = count(shape);
@@ -239,11 +243,10 @@ export function spreadToFit(
   };
   const [times, it] = copy && copy.further !== null ? goingOn(copy.further) : filling();
   const grown = reach === 1 ? it : found(times * reach);
-  // Who asks for more than the thing gets it.
   const hair = copy && !o.apart && reach <= 1 ? hairBeside(p, grown.mask, copy.found, marks) : null;
-  const left = hair && marks.map((v, i) => (v === 0 && hair[i] === 1 ? 2 : v));
-  const whole = left ? spreadOver(groundOf(p, left, shape, o), { ...o, cap: o.cap * times * reach }) : grown;
+  const told = hair && marks.map((v, i) => (v === 0 && hair[i] === 1 ? 2 : v));
+  const whole = told ? spreadOver(groundOf(p, told, shape, o), { ...o, cap: o.cap * times * reach }) : grown;
   const asFound = o.apart === true || o.heldByShape === true;
   const outlined = asFound || count(whole.mask) >= FILLS.loose * all;
-  return outlined ? whole : inLoose(p, marks, shape, whole, grownAlone(p, marks, o, reach));
+  return left(outlined ? whole : inLoose(p, marks, shape, whole, grownAlone(p, marks, o, reach)));
 }

@@ -28,6 +28,8 @@ export interface GrowthFlags {
   anyMore?: boolean;
   /** Only how much of a shape is filled tells of a longer reach there, as before version 7 of it. */
   byFill?: boolean;
+  /** What lies beside skin goes along, as before version 8 of it. */
+  besideToo?: boolean;
   /** Share of the picture that was found where it was pressed, 0..1; 0: not known. */
   share?: number;
 }
@@ -45,6 +47,7 @@ const FLAGS = [
   'heldByShape',
   'anyMore',
   'byFill',
+  'besideToo',
 ] as const satisfies (keyof GrowthFlags)[];
 type Flag = (typeof FLAGS)[number];
 const STROKES = LIGHT + LIGHT_BLOCK;

@@ -36,6 +36,8 @@ export interface SpreadOptions {
    * pieces, as before version 7 of the operation.
    */
   byFill?: boolean;
+  /** What lies beside skin goes along, as before version 8 of the operation. */
+  besideToo?: boolean;
   /** A loose shape holds what is beside the thing as well. */
   heldByShape?: boolean;
   /** The border stays where it was grown to, as before version 2 of the operation. */

@@ -17,7 +17,7 @@ export default defineKeyFrameOp<typeof params>({
     'strokes that say "not this". What it found, and what lies round about, teach which colours belong; its border ' +
     'then lies where it costs least. How far it grows is told by what several reaches find. Joined with shapes by ' +
     '"and", it takes what lies outside them as not this.',
-  version: 7,
+  version: 8,
   params,
   refs: [
     'geodesic distance: P. Soille, "Morphological image analysis", 2nd ed. 2003, 6.4',
@@ -33,6 +33,7 @@ export default defineKeyFrameOp<typeof params>({
     { from: 4, up: (s) => ({ ...s, fits: s['fits'] === 'asked' ? 'asked' : 'held' }) },
     { from: 5, up: (s) => ({ ...s, fits: s['fits'] === 'asked' || s['fits'] === 'held' ? s['fits'] : 'filled' }) },
     { from: 6, up: (s) => ({ ...s, fits: s['fits'] === undefined || s['fits'] === 'thing' ? 'found' : s['fits'] }) },
+    { from: 7, up: (s) => ({ ...s, fits: s['fits'] === undefined || s['fits'] === 'thing' ? 'whole' : s['fits'] }) },
   ],
   plain: true,
   prepare: ({ reachPct, brushPx, apart, border, taught, fits }, ctx) =>
@@ -43,7 +44,8 @@ export default defineKeyFrameOp<typeof params>({
       asAsked: fits === 'asked',
       heldByShape: fits === 'held',
       anyMore: fits === 'held' || fits === 'filled',
-      byFill: fits !== 'thing',
+      byFill: fits !== 'thing' && fits !== 'whole',
+      besideToo: fits !== 'thing',
     }),
   workPlanes: () => 0,
   passes: () => [{ name: 'grow', whole: true, slowMs: 10_000 }],

@@ -46,6 +46,7 @@ export const params = {
     default: 'thing',
     options: {
       thing: 'The thing',
+      whole: 'The thing and strips beside it',
       found: 'The thing as first found',
       filled: 'What fills its shape',
       held: 'The thing, held by its shape',
@@ -56,8 +57,8 @@ export const params = {
       'Several reaches are tried on a small copy and the one is taken with which it looks most like one whole thing; ' +
       'inside a shape, with which it fills half of that. What fills less is looked at without the shape as well, and ' +
       'another thing beside it is left; so is what a longer reach finds beyond an edge and in another colour, in ' +
-      'pieces apart a blob of colours that are rare in them, and hair beside skin. What goes on on a smaller copy ' +
-      'goes on. Older projects keep the reach that they ask for, or what they filled their shapes with.',
+      'pieces apart a blob of colours that are rare in them, and hair or a collar beside skin. What goes on on a ' +
+      'smaller copy goes on. Older projects keep the reach that they ask for, or what they filled their shapes with.',
     whenSet: true,
   }),
 };
