@@ -271,13 +271,13 @@ describe('what lies beside skin behind an edge is left', () => {
     [348, 115],
   ];
   it.each([
-    ['in a freeform', { outline }, 0.9],
-    ['with strokes alone', {}, 0.94],
-  ])('hair under a cap, %s', async (_, shaped, less) => {
+    ['in a freeform', { outline }, 0.9, 0.96],
+    ['with strokes alone', {}, 0.935, 0.945],
+  ])('hair under a cap, %s', async (_, shaped, less, more) => {
     const c = { scene: 'hard-sun', object: 'skin-face', keep, ...shaped };
     const [before, now] = [await found(c, 'whole'), await found(c, 'thing')];
     expect(before).toBeGreaterThan(0.8);
     expect(before).toBeLessThan(less);
-    expect(now).toBeGreaterThan(0.96);
+    expect(now).toBeGreaterThan(more);
   });
 });
