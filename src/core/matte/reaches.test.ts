@@ -43,7 +43,7 @@ const plain = pictureOf((x, y) => (disc(x, y) ? [0.6, 0.08, 0.05] : [0.4, -0.05,
 const found = (p: SmallPicture, marks: Uint8Array, shape: Uint8Array | null, times: number): number =>
   iou(spread(p, marks, shape, { ...SPREAD, cap: SPREAD.cap * times }).mask, thing);
 
-/** Folds as deep as these, of skin's colour, are strips beside it (beside.test.ts): here only reaches are asked about. */
+/** Folds as deep as these, of skin's colour, are strips beside it (beside.test.ts): here only reaches are asked. */
 const ALL = { ...SPREAD, besideToo: true };
 
 describe('how far a spread grows', () => {
