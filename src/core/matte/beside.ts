@@ -10,7 +10,7 @@ import { count, indicesOf, looksOf } from './skin';
 import type { Marks, SmallPicture } from './spread';
 import { colourOf, difference, edgeOver, partings, reachOf } from './twoThings';
 
-/** Between pixels with so much of an edge pieces end: weaker ones part collars, only stronger ones hair with its own. */
+/** Between pixels with so much of an edge pieces end: weaker ones part collars, only stronger ones streaky hair. */
 const ENDS = [0.3, 0.5] as const;
 /** Of what was found: less is a fleck, more is the other half of a face. In pixels at least. */
 const PART = { least: 0.008, most: 0.2, px: 12 };
@@ -21,7 +21,7 @@ const NEAR = 0.25;
 /** The edge, cubed, times the difference in colour (twoThings): from all of the rest, and from what lies beside it. */
 const ANOTHER = { all: 0.16, beside: 0.09 };
 
-/** Which piece each pixel of a mask is of, from 1 on: within one no edge lies; what is small goes to what is nearest. */
+/** Which piece each pixel of a mask is of, from 1 on: within one no edge lies; what is small goes to the nearest. */
 function piecesAt(
   p: SmallPicture,
   mask: Uint8Array,
