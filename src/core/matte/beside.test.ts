@@ -78,6 +78,11 @@ describe('withoutBeside', () => {
       [0.45, 0.09, 88],
       { at: (x, y) => head(x, y) && x > 74, lit: (x) => (x > 50 ? [0.6, 0.1, 88] : [0.6, 0.16, 50]) },
     ],
+    [
+      'so has what has the colour of most of it, beside a cheek in cool light',
+      [0.4, 0.16, 50],
+      { at: (x, y) => head(x, y) && x > 74, lit: (x) => (x > 62 ? [0.6, 0.1, 88] : [0.6, 0.16, 50]) },
+    ],
   ])('%s', (_, other, how) => {
     expect(left(other, how)).toEqual([1, 1]);
   });
