@@ -110,12 +110,13 @@ export function withoutBeside(p: SmallPicture, mask: Uint8Array, marks: Marks): 
       const own = Uint8Array.from(piece, (v) => (v === k ? 1 : 0));
       const rest = mask.map((v, i) => (v === 1 && piece[i] !== k ? 1 : 0));
       const { edge } = partings(p, rest, Uint16Array.from(own), 1, within)[1]!;
+      const its = colourOf(looks, own, 1, p.w);
+      const other = (of: Uint8Array): number => edge ** 3 * difference(colourOf(looks, of, 1, p.w), its);
+      if (other(rest) <= ANOTHER.all) continue;
       // An ear in cool light is not of the colour of a warm cheek, but of that of the cheek beside it.
       const near = distanceTo(own, p.w, 1, windowOf(own, p.w, far));
       const beside = rest.map((v, i) => (v === 1 && near[i]! > 0 && near[i]! <= far ? 1 : 0));
-      const its = colourOf(looks, own, 1, p.w);
-      const other = (of: Uint8Array): number => edge ** 3 * difference(colourOf(looks, of, 1, p.w), its);
-      if (other(rest) <= ANOTHER.all || other(beside) <= ANOTHER.beside) continue;
+      if (other(beside) <= ANOTHER.beside) continue;
       for (let i = 0; i < own.length; i++) if (own[i] === 1) out[i] = 0;
     }
   }

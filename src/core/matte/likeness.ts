@@ -238,8 +238,7 @@ export function likeness(
   // What lies further off than about its own size is another part of the picture, which would hide its neighbours.
   const near = 0.6 * Math.sqrt(area) + 10;
   const size = NL * NA * NB;
-  // The border of what is well inside is told by what lies about it.
-  const of = windowOf(mask, p.w, Math.max(near, BORDER_PX) + 1);
+  const of = windowOf(mask, p.w, near + 1);
   const { tables, all, deep } = learns.counted(size, p.w, cell, mask, marks, beyond, near, of);
   const [grown, outside, kept, left] = tables;
   const [inside, ofOutside, ofKept, ofLeft] = all;
